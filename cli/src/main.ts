@@ -1,0 +1,24 @@
+import { checkCommand } from './check.ts';
+import { usage, type Output } from './output.ts';
+
+const output: Output = {
+  out: (text) => void process.stdout.write(`${text}\n`),
+  err: (text) => void process.stderr.write(`${text}\n`)
+};
+
+const [command, ...rest] = process.argv.slice(2);
+switch (command) {
+  case 'check':
+    process.exitCode = await checkCommand(rest, output);
+    break;
+  case undefined:
+  case 'help':
+  case '--help':
+  case '-h':
+    output.out(usage);
+    process.exitCode = command === undefined ? 2 : 0;
+    break;
+  default:
+    output.err(`crow-lane: there is no command "${command}".\n\n${usage}`);
+    process.exitCode = 2;
+}

@@ -1,0 +1,51 @@
+import type { Report, Step, Verdict } from '@crow-lane/core/check/report';
+import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
+import { stepWords } from '@crow-lane/core/words/steps';
+
+const marks = { holds: 'yes', fails: 'NO', open: 'open', unreached: '–' };
+
+/** A report as a table of places, then what fails, with reasons and routes. */
+export function reportTable(document: FlowDocument, report: Report, file?: string): string {
+  const find = (name: string, subject: string) => report.checks.find((each) => each.check === name && each.subject === subject);
+  const rows = Object.entries(document.places).map(([id, place]) => {
+    const reached = find('place-reached', id);
+    const completable = find('level-completable', id);
+    return [place.name, place.kind, mark(reached), completable ? mark(completable) : ''];
+  });
+  const lines = [
+    `${report.flow}${file ? ` (${file})` : ''}: ${summary(document, report)}`,
+    '',
+    ...columns([['place', 'kind', 'reached', 'completable'], ...rows])
+  ];
+  const failing = report.checks.filter(({ outcome }) => outcome === 'fails');
+  for (const verdict of failing) lines.push('', ...finding(document, verdict));
+  if (!report.complete) lines.push('', `Looked at ${report.states} states and not at all of them: what is open may be settled with a higher --limit.`);
+  return `${lines.join('\n')}\n`;
+}
+
+function mark(verdict: Verdict | undefined): string {
+  if (!verdict) return '?';
+  const steps = verdict.length === undefined ? '' : ` (${verdict.length})`;
+  return `${marks[verdict.outcome]}${verdict.accepted === undefined ? '' : ' (accepted)'}${steps}`;
+}
+
+function summary(document: FlowDocument, report: Report): string {
+  const count = (name: string) => report.checks.filter((each) => each.check === name && each.outcome === 'holds').length;
+  const levels = levelsOf(document).length;
+  const places = Object.keys(document.places).length;
+  return `${count('level-completable')} of ${levels} levels can be completed, ${count('place-reached')} of ${places} places are reached`;
+}
+
+function finding(document: FlowDocument, verdict: Verdict): string[] {
+  const lines = [`${verdict.severity} ${verdict.check} ${verdict.subject}: ${verdict.message}`];
+  if (verdict.accepted !== undefined) lines.push(`  accepted: ${verdict.accepted}`);
+  for (const { text } of verdict.why ?? []) lines.push(`  ${text}`);
+  if (verdict.column !== undefined) lines.push(`  at ${verdict.pointer}, column ${verdict.column}`);
+  if (verdict.route?.length) lines.push(`  route: ${verdict.route.map((step: Step) => stepWords(document, step)).join(' · ')}`);
+  return lines;
+}
+
+function columns(rows: string[][]): string[] {
+  const widths = rows[0]!.map((_, column) => Math.max(...rows.map((row) => row[column]!.length)));
+  return rows.map((row) => `  ${row.map((cell, column) => cell.padEnd(widths[column]!)).join('  ')}`.trimEnd());
+}

@@ -1,0 +1,74 @@
+/** Why something never happens, in the designer's words. */
+import { findRule, ruleLists, type FlowDocument, type Id, type Rule } from '../document/types.ts';
+import { targetsOf } from '../document/edits/places.ts';
+import type { Value } from '../language/evaluate.ts';
+import { expressionWords, ownerWords, placeName, ruleWords } from '../words/words.ts';
+import type { Exploration, Seen } from './explore.ts';
+import type { Reason } from './report.ts';
+
+/** Why a rule never fires; the four reasons of section 6. */
+export function whyNever(found: Exploration, id: Id): Reason {
+  const { document } = found.flow;
+  const { owner, rule } = findRule(document, id)!;
+  const words = ruleWords(document, owner, rule);
+  const facts = found.rules.get(id);
+  if (!found.flow.rules.has(id)) return { text: `The rule ${words} is set aside, because something in it does not fit.`, rule: id };
+  if (!facts?.present) return { text: `The rule ${words} is never read: ${ownerWords(document, owner)} is not reached.`, rule: id };
+  if (!facts.happened) return { text: `The rule ${words} waits for something that never happens.`, rule: id };
+  if (facts.wasFalse && !facts.wasTrue) {
+    const values = [...facts.seen.values()].map((seen) => seenWords(document, owner, seen)).join('; ');
+    return { text: `The rule ${words} is never true${values ? `: ${values}` : ''}.`, rule: id };
+  }
+  return { text: `The rule ${words} is always overtaken: an earlier rule leaves first.`, rule: id };
+}
+
+/** "Lamps collected: 0 to 7". */
+function seenWords(document: FlowDocument, owner: Parameters<typeof expressionWords>[1], { expression, values }: Seen): string {
+  return `${expressionWords(document, owner, expression)}: ${valuesWords([...values])}`;
+}
+
+export function valuesWords(values: Value[]): string {
+  if (values.every((value) => typeof value === 'number')) {
+    const [low, high] = [Math.min(...values), Math.max(...values)];
+    return low === high ? `always ${low}` : `${low} to ${high}`;
+  }
+  const names = values.map((value) => (value === true ? 'yes' : value === false ? 'no' : String(value)));
+  return names.length === 1 ? `always ${names[0]}` : names.join(' or ');
+}
+
+/** Why a place is never entered: nothing leads to it, or what does never fires. */
+export function whyNotReached(found: Exploration, place: Id): Reason[] {
+  const { document } = found.flow;
+  const leading = rulesTo(document, place);
+  if (leading.length === 0) return [{ text: `No rule leads to ${placeName(document, place)}.` }];
+  const reasons = leading.filter(({ id }) => !found.fired.has(id)).map(({ id }) => whyNever(found, id));
+  // rules that fire but never come so far are moves along an order: what matters is where the player gets stuck in it
+  if (reasons.length < leading.length) reasons.unshift(whyNotSoFar(found, place));
+  return reasons;
+}
+
+function whyNotSoFar(found: Exploration, place: Id): Reason {
+  const { document } = found.flow;
+  for (const { name, levels } of Object.values(document.orders)) {
+    const before = levels.slice(0, Math.max(0, levels.indexOf(place))).reverse();
+    const last = before.find((id) => found.entered.has(id));
+    if (last !== undefined) {
+      return { text: `It comes after ${placeName(document, last)} in ${name}, and nobody gets past that one.`, places: [last] };
+    }
+  }
+  return { text: `It is where a rule leads only when there is no level to go to, and that never happens.` };
+}
+
+/** The rules that can lead to a place: by naming it, and for a level in an order by a relative move or a choice. */
+export function rulesTo(document: FlowDocument, place: Id): Rule[] {
+  const orders = Object.keys(document.orders).filter((id) => document.orders[id]!.levels.includes(place));
+  const leads = (rule: Rule) =>
+    rule.go !== undefined &&
+    targetsOf(rule.go).some((target) => {
+      if ('place' in target) return target.place === place;
+      if (target.move === 'chosen') return 'choose' in rule.when && orders.includes(rule.when.choose);
+      if (!['next', 'previous', 'first', 'last'].includes(target.move)) return false;
+      return target.order === undefined ? orders.length > 0 : orders.includes(target.order);
+    });
+  return [...ruleLists(document)].flatMap(({ rules }) => rules.filter(leads));
+}

@@ -1,0 +1,136 @@
+/** Edits of places and of the order of levels. Each gives a change (patch and inverse) and leaves the document as it is. */
+import { change, type Change, type Patch } from '../patch.ts';
+import { isLevel, own, ruleLists, type FlowDocument, type Id, type Level, type Outcome, type Place, type PlaceKind, type Target } from '../types.ts';
+import { idFrom } from './ids.ts';
+
+const kindNames: Record<PlaceKind, string> = { menu: 'menu', level: 'level', interlude: 'screen in between', ending: 'ending' };
+
+/** A place with nothing in it. */
+export function emptyPlace(kind: PlaceKind, name: string, outcome: Outcome = 'won'): Place {
+  const base = { name, rules: [], expects: [] };
+  if (kind === 'level') return { ...base, kind, entries: {}, pieces: {} };
+  return kind === 'ending' ? { ...base, kind, outcome } : { ...base, kind };
+}
+
+/** Where a new level goes: behind another level, or last in an order; in no order when neither is given. */
+export interface Position {
+  behind?: Id;
+  order?: Id;
+}
+
+/** Adds a place, a level also to its order. Gives the new id with the change. */
+export function addPlace(document: FlowDocument, place: Place, position: Position = {}): Change & { id: Id } {
+  const id = idFrom(place.name, document.places, place.kind);
+  const operations: Patch = [{ op: 'add', path: `/places/${id}`, value: place }];
+  if (place.kind === 'level') operations.push(...intoOrder(document, id, position));
+  return { ...change(document, `Add the ${kindNames[place.kind]} ${place.name}`, operations), id };
+}
+
+/** Adds a level between two that follow each other, and gives the first level's moves to the second to the new one. */
+function intoOrder(document: FlowDocument, id: Id, { behind, order }: Position): Patch {
+  const into = order ?? Object.keys(document.orders).find((each) => behind && document.orders[each]!.levels.includes(behind));
+  if (into === undefined) {
+    // the first level of a flow begins its first order: without one, "next" would mean nothing
+    if (Object.keys(document.orders).length > 0) return [];
+    const name = 'Main round';
+    return [{ op: 'add', path: `/orders/${idFrom(name, document.orders, 'order')}`, value: { name, draw: 'fixed', levels: [id] } }];
+  }
+  const { levels } = document.orders[into]!;
+  const at = behind ? levels.indexOf(behind) + 1 : levels.length;
+  return [{ op: 'add', path: `/orders/${into}/levels/${at || levels.length}`, value: id }];
+}
+
+/** Renames the flow. */
+export function renameFlow(document: FlowDocument, name: string): Change {
+  return change(document, `Rename the flow to ${name}`, [{ op: 'replace', path: '/name', value: name }]);
+}
+
+export function renamePlace(document: FlowDocument, id: Id, name: string): Change {
+  const before = document.places[id]!.name;
+  return change(document, `Rename ${before} to ${name}`, [{ op: 'replace', path: `/places/${id}/name`, value: name }]);
+}
+
+export function setStart(document: FlowDocument, id: Id): Change {
+  return change(document, `Play begins at ${document.places[id]!.name}`, [{ op: 'replace', path: '/start', value: id }]);
+}
+
+export interface Pointer {
+  what: 'start' | 'rule' | 'order';
+  /** Id of the rule or the order; of the start there is none. */
+  id?: Id;
+}
+
+/** What points to a place from elsewhere: its own rules go with it and do not count. */
+export function pointersTo(document: FlowDocument, id: Id): Pointer[] {
+  const found: Pointer[] = document.start === id ? [{ what: 'start' }] : [];
+  for (const { owner, rules } of ruleLists(document)) {
+    if ('place' in owner && owner.place === id) continue;
+    for (const rule of rules) if (rule.go && targetsOf(rule.go).some((to) => 'place' in to && to.place === id)) found.push({ what: 'rule', id: rule.id });
+  }
+  for (const [order, { levels }] of Object.entries(document.orders)) if (levels.includes(id)) found.push({ what: 'order', id: order });
+  return found;
+}
+
+/** A target and its otherwise. */
+export function targetsOf(target: Target): Target[] {
+  return 'move' in target && target.else ? [target, target.else] : [target];
+}
+
+/** Removes a place and takes it out of every order. Rules elsewhere that go to it stay, and are then found as broken. */
+export function removePlace(document: FlowDocument, id: Id): Change {
+  const operations: Patch = [];
+  for (const [order, value] of Object.entries(document.orders)) {
+    const index = value.levels.indexOf(id);
+    if (index < 0) continue;
+    if (value.levels.length === 1) {
+      operations.push({ op: 'remove', path: `/orders/${order}` });
+      continue;
+    }
+    operations.push({ op: 'remove', path: `/orders/${order}/levels/${index}` });
+    if (value.draw === 'table') {
+      const rows = value.rows.map((row) => row.filter((level) => level !== id)).filter((row) => row.length > 0);
+      operations.push({ op: 'replace', path: `/orders/${order}/rows`, value: rows.length > 0 ? rows : [value.levels.filter((level) => level !== id)] });
+    }
+  }
+  operations.push({ op: 'remove', path: `/places/${id}` });
+  return change(document, `Delete ${document.places[id]!.name}`, operations);
+}
+
+/** Sets or, with undefined, removes a plain field of a place: message, goal, outcome, progress, group, brief. */
+export function setPlaceField(
+  document: FlowDocument,
+  id: Id,
+  field: 'message' | 'brief' | 'goal' | 'outcome' | 'progress' | 'group',
+  value: string | number | undefined
+): Change {
+  const place = document.places[id]!;
+  return change(document, `${place.name}: ${field}`, fieldOperations(`/places/${id}/${field}`, (place as unknown as Record<string, unknown>)[field], value));
+}
+
+/** The operation that brings a field from one value to another; none when they are the same. */
+export function fieldOperations(path: string, before: unknown, after: unknown): Patch {
+  if (before === after) return [];
+  if (after === undefined) return [{ op: 'remove', path }];
+  return [{ op: before === undefined ? 'add' : 'replace', path, value: after }];
+}
+
+/** Moves a level within an order to stand at `index`. */
+export function moveLevel(document: FlowDocument, order: Id, level: Id, index: number): Change {
+  const from = document.orders[order]!.levels.indexOf(level);
+  return change(document, `Move ${document.places[level]?.name ?? level} to place ${index + 1}`, [
+    { op: 'remove', path: `/orders/${order}/levels/${from}` },
+    { op: 'add', path: `/orders/${order}/levels/${index}`, value: level }
+  ]);
+}
+
+/** The orders a level is in, with its number counted from 1. */
+export function numbersOf(document: FlowDocument, id: Id): { order: Id; number: number }[] {
+  return Object.entries(document.orders)
+    .map(([order, { levels }]) => ({ order, number: levels.indexOf(id) + 1 }))
+    .filter(({ number }) => number > 0);
+}
+
+/** A level that another can be put behind: it exists and is in an order. */
+export function levelAt(document: FlowDocument, id: Id): Level | undefined {
+  return isLevel(document, id) ? (own(document.places, id) as Level) : undefined;
+}

@@ -1,0 +1,203 @@
+/**
+ * Changes as data: JSON Patch (RFC 6902) with its inverse. Two things beyond the RFC's letter, both within it:
+ * every operation is preceded by a `test` of what it rests on, so that a patch on a stale document is either still
+ * right or refused; and as the key order of maps is their display order, `move` of a key onto itself (a remove and an
+ * add, says the RFC) puts that key last, which is how an inverse brings a key back to its old place.
+ */
+import jsonpatch, { type Operation } from 'fast-json-patch';
+
+export type { Operation };
+export type Patch = Operation[];
+
+export interface Change {
+  /** What it does, in the designer's words: "Quay Street: lamps 5 → 7". */
+  label: string;
+  patch: Patch;
+  inverse: Patch;
+}
+
+/** A patch rests on something that is no longer so. */
+export class Conflict extends Error {
+  readonly pointer: string;
+  constructor(pointer: string) {
+    super(`What stands at ${pointer || 'the top'} has changed since.`);
+    this.pointer = pointer;
+  }
+}
+
+/** Applies a patch to a copy; throws `Conflict` when a test fails or what is named is not there. */
+export function apply<T extends object>(document: T, patch: Patch): T {
+  const copy = structuredClone(document);
+  for (const operation of patch) step(copy, operation);
+  return copy;
+}
+
+/** Makes a change of raw operations: adds the tests they rest on and works out the inverse. */
+export function change<T extends object>(document: T, label: string, operations: Patch): Change {
+  const forward = guarded(document, operations);
+  const backward = guarded(forward.result, forward.inverse);
+  return { label, patch: forward.patch, inverse: backward.patch };
+}
+
+/**
+ * Fits a patch made on an older document to a newer one. List elements that have moved are found again by their tests.
+ * Throws `Conflict` where something that the patch rests on has changed.
+ */
+export function rebase<T extends object>(patch: Patch, document: T): Patch {
+  const copy = structuredClone(document);
+  const shifts = new Map<string, number>();
+  const fitted: Patch = [];
+  for (const operation of patch) {
+    const moved = shifted(operation, shifts);
+    const placed = moved.op === 'test' ? findAgain(copy, moved, operation.path, shifts) : moved;
+    step(copy, placed);
+    fitted.push(placed);
+  }
+  return fitted;
+}
+
+function step(document: object, operation: Operation): void {
+  if (operation.op === 'test') {
+    if (!has(document, operation.path) || !same(get(document, operation.path), operation.value)) throw new Conflict(operation.path);
+    return;
+  }
+  const { parent, key } = locate(document, operation.path);
+  if (parent === undefined) throw new Conflict(operation.path);
+  const there = has(document, operation.path);
+  if (Array.isArray(parent)) {
+    const limit = operation.op === 'add' ? parent.length : parent.length - 1;
+    if (key !== '-' && !(Number(key) <= limit)) throw new Conflict(operation.path);
+  } else if (operation.op === 'add' ? there : !there) throw new Conflict(operation.path);
+  jsonpatch.applyOperation(document, structuredClone(operation), false, true, true);
+}
+
+function guarded<T extends object>(document: T, operations: Patch): { patch: Patch; inverse: Patch; result: T } {
+  const copy = structuredClone(document);
+  const patch: Patch = [];
+  const inverse: Patch[] = [];
+  for (const operation of operations) {
+    const tests = restsOn(copy, operation);
+    inverse.unshift(inverseOf(copy, operation));
+    step(copy, operation);
+    patch.push(...tests, operation);
+  }
+  return { patch, inverse: inverse.flat(), result: copy };
+}
+
+/** The tests an operation needs: what it takes away is as it was, what it stands behind in a list is still there. */
+function restsOn(document: object, operation: Operation): Patch {
+  if (operation.op === 'test' || operation.op === 'move') return [];
+  const tests: Patch = [];
+  // an element of a list of rules is known by its id, whatever its number is by then
+  const rule = /^(.*\/rules\/\d+)\//.exec(operation.path)?.[1];
+  if (rule) tests.push({ op: 'test', path: `${rule}/id`, value: get(document, `${rule}/id`) });
+  if (operation.op === 'add') {
+    const { parent, key } = locate(document, operation.path);
+    const before = Number(key) - 1;
+    if (Array.isArray(parent) && before >= 0 && before < parent.length) {
+      tests.push(anchor(operation.path.slice(0, operation.path.lastIndexOf('/')), before, parent[before]));
+    }
+  } else {
+    const value = get(document, operation.path);
+    if (/\/rules\/\d+$/.test(operation.path)) tests.push(anchor(operation.path.replace(/\/\d+$/, ''), Number(operation.path.split('/').at(-1)), value));
+    tests.push({ op: 'test', path: operation.path, value: structuredClone(value) });
+  }
+  return tests;
+}
+
+function anchor(list: string, index: number, value: unknown): Operation {
+  const id = (value as { id?: unknown } | null)?.id;
+  return typeof id === 'string' ? { op: 'test', path: `${list}/${index}/id`, value: id } : { op: 'test', path: `${list}/${index}`, value };
+}
+
+function inverseOf(document: object, operation: Operation): Patch {
+  const { parent, key } = locate(document, operation.path);
+  const list = Array.isArray(parent);
+  switch (operation.op) {
+    case 'add':
+      return [{ op: 'remove', path: key === '-' && list ? operation.path.replace(/-$/, String(parent.length)) : operation.path }];
+    case 'replace':
+      return [{ op: 'replace', path: operation.path, value: structuredClone(get(document, operation.path)) }];
+    case 'remove': {
+      const add: Operation = { op: 'add', path: operation.path, value: structuredClone(get(document, operation.path)) };
+      return list ? [add] : [add, ...behind(operation.path, parent as object, key)];
+    }
+    case 'move':
+      if (operation.from !== operation.path) throw new Error('Only a move of a key onto itself is used.');
+      return behind(operation.path, parent as object, key);
+    default:
+      return [];
+  }
+}
+
+/** Puts every key that stands behind `key` last, in turn: afterwards `key` stands before them again. */
+function behind(path: string, parent: object, key: string): Patch {
+  const all = Object.keys(parent);
+  const base = path.slice(0, path.lastIndexOf('/'));
+  return all.slice(all.indexOf(key) + 1).map((after) => ({ op: 'move', from: `${base}/${escape(after)}`, path: `${base}/${escape(after)}` }));
+}
+
+function shifted(operation: Operation, shifts: Map<string, number>): Operation {
+  let path = operation.path;
+  for (const [list, by] of shifts) {
+    const rest = path.startsWith(`${list}/`) ? path.slice(list.length + 1) : undefined;
+    const index = rest === undefined ? undefined : /^\d+/.exec(rest)?.[0];
+    if (index !== undefined) path = `${list}/${Number(index) + by}${rest!.slice(index.length)}`;
+  }
+  return { ...operation, path };
+}
+
+/** A failing test of a list element's identity looks for that element elsewhere in the list and notes by how much it moved. */
+function findAgain(document: object, test: Operation & { op: 'test'; value: unknown }, original: string, shifts: Map<string, number>): Operation {
+  if (has(document, test.path) && same(get(document, test.path), test.value)) return test;
+  const found = /^(.*)\/(\d+)(\/id)?$/.exec(original);
+  if (!found) throw new Conflict(test.path);
+  const [, list, index, id = ''] = found;
+  const elements: unknown = get(document, list!);
+  if (!Array.isArray(elements)) throw new Conflict(test.path);
+  const at = elements.findIndex((element) => same(id ? (element as { id?: unknown }).id : element, test.value));
+  if (at < 0) throw new Conflict(test.path);
+  shifts.set(list!, at - Number(index));
+  return { ...test, path: `${list}/${at}${id}` };
+}
+
+const escape = jsonpatch.escapePathComponent;
+
+function parts(path: string): string[] {
+  return path.split('/').slice(1).map(jsonpatch.unescapePathComponent);
+}
+
+function locate(document: object, path: string): { parent: object | unknown[] | undefined; key: string } {
+  const steps = parts(path);
+  const key = steps.pop() ?? '';
+  let at: unknown = document;
+  for (const part of steps) {
+    if (typeof at !== 'object' || at === null || !Object.hasOwn(at, part)) return { parent: undefined, key };
+    at = (at as Record<string, unknown>)[part];
+  }
+  return { parent: typeof at === 'object' && at !== null ? at : undefined, key };
+}
+
+function has(document: object, path: string): boolean {
+  if (path === '') return true;
+  const { parent, key } = locate(document, path);
+  return parent !== undefined && Object.hasOwn(parent, key);
+}
+
+function get(document: object, path: string): unknown {
+  if (path === '') return document;
+  const { parent, key } = locate(document, path);
+  return parent === undefined ? undefined : (parent as Record<string, unknown>)[key];
+}
+
+/** Equal as JSON values: the order of keys does not count. */
+export function same(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null || Array.isArray(a) !== Array.isArray(b)) return false;
+  const keys = Object.keys(a).filter((key) => (a as Record<string, unknown>)[key] !== undefined);
+  const others = Object.keys(b).filter((key) => (b as Record<string, unknown>)[key] !== undefined);
+  return (
+    keys.length === others.length &&
+    keys.every((key) => Object.hasOwn(b, key) && same((a as Record<string, unknown>)[key], (b as Record<string, unknown>)[key]))
+  );
+}

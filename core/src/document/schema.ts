@@ -1,0 +1,248 @@
+/**
+ * The shape of a flow document: what can be seen without following an id (docs/flow-format.md, section 1).
+ * What does not fit (an id that names nothing, a condition that does not parse) is no matter of shape: see play/fit.ts.
+ */
+import Joi from 'joi';
+import { idPattern, reservedWords } from './ids.ts';
+import type { FlowDocument, MoveWord, Rule, Target } from './types.ts';
+
+const largest = 2 ** 31 - 1;
+
+const id = Joi.string()
+  .pattern(idPattern)
+  .invalid(...reservedWords)
+  .messages({
+    'string.pattern.base': 'must be an id: a small letter, then up to 39 small letters, digits or underscores',
+    'any.invalid': 'is a word of the condition language and cannot be an id'
+  });
+const name = Joi.string().min(1).max(80);
+const brief = Joi.string().max(4000).allow('');
+const text = Joi.string().max(4000);
+const condition = Joi.string().min(1).max(4000);
+const integer = Joi.number().integer().min(-largest).max(largest).strict();
+const seconds = Joi.number().min(0).max(86_400).strict();
+const percent = Joi.number().integer().min(0).max(100).strict();
+
+/** A map by id. Keys are checked by hand, for Joi would blame the map and not the key. */
+function mapOf(value: Joi.Schema): Joi.ObjectSchema {
+  return Joi.object()
+    .pattern(Joi.string(), value)
+    .custom((map: Record<string, unknown>, helpers) => {
+      const wrong = Object.keys(map).filter((key) => id.validate(key).error);
+      if (wrong.length > 0) return helpers.error('map.key', { wrong: wrong.slice(0, 3).map((key) => JSON.stringify(key)).join(', ') });
+      return map;
+    })
+    .messages({ 'map.key': 'holds {{#wrong}}, which is no id (a small letter, then small letters, digits or underscores; no word of the language)' });
+}
+
+function oneOf(keys: string[]): Joi.CustomValidator {
+  return (value: Record<string, unknown>, helpers) => {
+    const found = keys.filter((key) => value[key] !== undefined);
+    return found.length === 1 ? value : helpers.error('object.one', { keys: keys.join(', ') });
+  };
+}
+const oneMessage = { 'object.one': 'must have exactly one of {{#keys}}' };
+
+const triggerKeys = ['press', 'touch', 'collect', 'defeat', 'after', 'arrive', 'hear', 'holds', 'choose'];
+const trigger = Joi.object({
+  press: name,
+  key: name,
+  touch: id,
+  collect: id,
+  defeat: id,
+  after: Joi.number().greater(0).max(86_400).strict(),
+  arrive: Joi.valid(true),
+  hear: id,
+  holds: condition,
+  choose: id
+})
+  .with('key', 'press')
+  .custom(oneOf(triggerKeys))
+  .messages(oneMessage);
+
+const effect = Joi.object({
+  set: id,
+  to: condition,
+  reset: id,
+  raise: id,
+  remove: id,
+  by: Joi.number().integer().min(1).max(10_000).strict(),
+  restore: id,
+  draw: id,
+  begin: Joi.valid('run'),
+  save: Joi.valid('always', 'forward'),
+  forget: Joi.valid(true),
+  erase: Joi.valid(true),
+  at: Joi.valid('leaving', 'hidden')
+})
+  .with('set', 'to')
+  .with('to', 'set')
+  .with('by', 'remove')
+  .custom(oneOf(['set', 'reset', 'raise', 'remove', 'restore', 'draw', 'begin', 'save', 'forget', 'erase']))
+  .messages(oneMessage);
+
+const moves: MoveWord[] = ['next', 'previous', 'first', 'last', 'again', 'back', 'resume', 'load', 'chosen'];
+const withOrder = moves.slice(0, 4);
+const withoutEntry: MoveWord[] = ['again', 'back', 'resume', 'load'];
+
+function targetShape(value: Target & { entry?: string; order?: string; over?: true; else?: Target }, helpers: Joi.CustomHelpers) {
+  const wrong = (rule: string) => helpers.error('target', { rule });
+  if (('place' in value) === ('move' in value)) return wrong('must have exactly one of place, move');
+  if ('place' in value) {
+    if (value.order !== undefined) return wrong('may name an order only with a relative move');
+    if (value.else !== undefined) return wrong('may have an "else" only with a relative move');
+    return value;
+  }
+  if (value.over) return wrong('may be "over" only toward a place');
+  if (value.order !== undefined && !withOrder.includes(value.move)) return wrong(`may name an order only with ${withOrder.join(', ')}`);
+  if (value.entry !== undefined && withoutEntry.includes(value.move)) return wrong(`may not name an entry with "${value.move}"`);
+  return value;
+}
+const targetKeys = { place: id, entry: id, over: Joi.valid(true), move: Joi.valid(...moves), order: id };
+const targetMessages = { target: '{{#rule}}' };
+const otherwise = Joi.object(targetKeys).custom(targetShape).messages(targetMessages);
+const target = Joi.object({ ...targetKeys, else: otherwise }).custom(targetShape).messages(targetMessages);
+
+const transition = Joi.object({
+  style: Joi.valid('cut', 'fade', 'slide', 'iris').required(),
+  wait: seconds,
+  out: seconds,
+  hold: seconds,
+  in: seconds,
+  sound: name,
+  music: Joi.valid('keep', 'stop', 'fade')
+});
+
+function ruleShape(mayResult: boolean) {
+  return (rule: Rule, helpers: Joi.CustomHelpers) => {
+    const wrong = (text: string) => helpers.error('rule', { text });
+    const targets = rule.go ? [rule.go, ...('else' in rule.go && rule.go.else ? [rule.go.else] : [])] : [];
+    if (targets.some((to) => 'move' in to && to.move === 'chosen') && !('choose' in rule.when)) {
+      return wrong('goes to the chosen level, which only a rule with "choose" can');
+    }
+    if (!rule.result) return rule;
+    if (!mayResult) return wrong('has a result, which only rules of levels, groups and the flow can have');
+    if (!rule.go) return wrong('has a result but goes nowhere');
+    if (targets.some((to) => 'move' in to && to.move === 'back')) return wrong('has a result and goes back, which cannot win or lose a level');
+    return rule;
+  };
+}
+function ruleList(mayResult: boolean) {
+  const rule = Joi.object({
+    id: id.required(),
+    when: trigger.required(),
+    if: condition,
+    do: Joi.array().items(effect).max(100),
+    go: target,
+    result: Joi.valid('won', 'lost'),
+    by: transition,
+    note: text
+  })
+    .custom(ruleShape(mayResult))
+    .messages({ rule: '{{#text}}' });
+  return Joi.array().items(rule);
+}
+const levelRules = ruleList(true);
+const otherRules = ruleList(false);
+
+const entry = Joi.object({ name: name.required(), brief, facing: name });
+const piece = Joi.object({
+  name: name.required(),
+  brief,
+  kind: Joi.valid('pickup', 'foe', 'player', 'hazard', 'exit', 'checkpoint', 'switch', 'other').required(),
+  count: Joi.number().integer().min(1).max(10_000).strict(),
+  renew: Joi.valid('arrival', 'attempt', 'run', 'never'),
+  progress: percent.when('kind', { not: 'checkpoint', then: Joi.forbidden() })
+});
+
+const free = Joi.object().unknown();
+const placeKeys = { name: name.required(), brief, expects: Joi.array().items(condition).max(100), message: text, tags: Joi.array().items(name).max(50), look: free };
+const kinds: Record<string, Joi.ObjectSchema> = {
+  level: Joi.object({
+    kind: Joi.required(),
+    ...placeKeys,
+    rules: levelRules,
+    group: id,
+    entries: mapOf(entry),
+    pieces: mapOf(piece),
+    goal: Joi.valid('win', 'leave'),
+    progress: percent,
+    estimate: free,
+    load: free,
+    plan: free
+  }),
+  menu: Joi.object({ kind: Joi.required(), ...placeKeys, rules: otherRules }),
+  interlude: Joi.object({ kind: Joi.required(), ...placeKeys, rules: otherRules }),
+  ending: Joi.object({ kind: Joi.required(), ...placeKeys, rules: otherRules, outcome: Joi.valid('won', 'lost', 'left').required() })
+};
+const place = Joi.alternatives().conditional(Joi.object({ kind: Joi.valid(...Object.keys(kinds)).required() }).unknown(), {
+  then: Joi.alternatives().conditional('.kind', {
+    switch: Object.entries(kinds).map(([kind, schema]) => ({ is: kind, then: schema }))
+  }),
+  otherwise: Joi.object({ kind: Joi.valid(...Object.keys(kinds)).required() }).unknown()
+});
+
+const scope = Joi.valid('attempt', 'run', 'kept').required();
+const variableKeys = { name: name.required(), brief, scope };
+const number = Joi.object({
+  ...variableKeys,
+  type: Joi.required(),
+  initial: integer.required(),
+  min: integer.required(),
+  max: integer.required()
+})
+  .custom((value: { min: number; initial: number; max: number }, helpers) =>
+    value.min <= value.initial && value.initial <= value.max ? value : helpers.error('range')
+  )
+  .messages({ range: 'must have min ≤ initial ≤ max' });
+const flag = Joi.object({ ...variableKeys, type: Joi.required(), initial: Joi.boolean().strict().required() });
+const choice = Joi.object({
+  ...variableKeys,
+  type: Joi.required(),
+  choices: Joi.array().items(id).min(2).max(64).unique().required(),
+  initial: id.required()
+})
+  .custom((value: { choices: string[]; initial: string }, helpers) =>
+    value.choices.includes(value.initial) ? value : helpers.error('initial')
+  )
+  .messages({ initial: 'must begin with one of its choices' });
+const variable = Joi.alternatives().conditional(Joi.object({ type: Joi.valid('number', 'flag', 'choice').required() }).unknown(), {
+  then: Joi.alternatives().conditional('.type', {
+    switch: [
+      { is: 'number', then: number },
+      { is: 'flag', then: flag },
+      { is: 'choice', then: choice }
+    ]
+  }),
+  otherwise: Joi.object({ type: Joi.valid('number', 'flag', 'choice').required() }).unknown()
+});
+
+const order = Joi.object({
+  name: name.required(),
+  brief,
+  draw: Joi.valid('fixed', 'table', 'bag').required(),
+  levels: Joi.array().items(id).min(1).unique().required(),
+  rows: Joi.array()
+    .items(Joi.array().items(id).min(1))
+    .min(1)
+    .when('draw', { is: 'table', then: Joi.required(), otherwise: Joi.forbidden() })
+});
+
+export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDocument>({
+  format: Joi.valid('crow-lane').required(),
+  version: Joi.valid(1).required(),
+  name: name.required(),
+  brief,
+  start: id.required(),
+  variables: mapOf(variable),
+  signals: mapOf(Joi.object({ name: name.required(), brief })),
+  orders: mapOf(order),
+  groups: mapOf(Joi.object({ name: name.required(), brief, rules: levelRules })),
+  places: mapOf(place).required(),
+  rules: levelRules,
+  accepted: Joi.array().items(
+    Joi.object({ check: Joi.string().max(40).required(), subject: Joi.string().max(200).required(), reason: text.required() })
+  )
+})
+  .required()
+  .prefs({ abortEarly: false, convert: false, errors: { wrap: { label: false, array: false } } });

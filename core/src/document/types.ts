@@ -1,0 +1,254 @@
+/**
+ * The flow document (docs/flow-format.md, section 1), as it is held in memory: every map and list that a file may
+ * leave out is there, if only empty, so that a patch always finds what it adds to.
+ */
+
+export type Id = string;
+
+export interface FlowDocument {
+  format: 'crow-lane';
+  version: 1;
+  name: string;
+  brief?: string;
+  start: Id;
+  variables: Record<Id, Variable>;
+  signals: Record<Id, Signal>;
+  orders: Record<Id, Order>;
+  groups: Record<Id, Group>;
+  places: Record<Id, Place>;
+  rules: Rule[];
+  accepted: Accepted[];
+}
+
+export type Scope = 'attempt' | 'run' | 'kept';
+
+interface VariableBase {
+  name: string;
+  brief?: string;
+  scope: Scope;
+}
+export interface NumberVariable extends VariableBase {
+  type: 'number';
+  initial: number;
+  min: number;
+  max: number;
+}
+export interface FlagVariable extends VariableBase {
+  type: 'flag';
+  initial: boolean;
+}
+export interface ChoiceVariable extends VariableBase {
+  type: 'choice';
+  initial: Id;
+  choices: Id[];
+}
+export type Variable = NumberVariable | FlagVariable | ChoiceVariable;
+
+export interface Signal {
+  name: string;
+  brief?: string;
+}
+
+export interface Group {
+  name: string;
+  brief?: string;
+  rules: Rule[];
+}
+
+interface OrderBase {
+  name: string;
+  brief?: string;
+  levels: Id[];
+}
+export interface TableOrder extends OrderBase {
+  draw: 'table';
+  rows: Id[][];
+}
+export interface PlainOrder extends OrderBase {
+  draw: 'fixed' | 'bag';
+}
+export type Order = PlainOrder | TableOrder;
+
+export type PlaceKind = 'menu' | 'level' | 'interlude' | 'ending';
+export type Outcome = 'won' | 'lost' | 'left';
+
+interface PlaceBase {
+  name: string;
+  brief?: string;
+  rules: Rule[];
+  expects: string[];
+  message?: string;
+  tags?: string[];
+  look?: Record<string, unknown>;
+}
+export interface Level extends PlaceBase {
+  kind: 'level';
+  group?: Id;
+  entries: Record<Id, Entry>;
+  pieces: Record<Id, Piece>;
+  goal?: 'win' | 'leave';
+  progress?: number;
+  estimate?: Record<string, unknown>;
+  load?: Record<string, unknown>;
+  plan?: Record<string, unknown>;
+}
+export interface Menu extends PlaceBase {
+  kind: 'menu';
+}
+export interface Interlude extends PlaceBase {
+  kind: 'interlude';
+}
+export interface Ending extends PlaceBase {
+  kind: 'ending';
+  outcome: Outcome;
+}
+export type Place = Menu | Level | Interlude | Ending;
+
+export interface Entry {
+  name: string;
+  brief?: string;
+  facing?: string;
+}
+
+export type PieceKind = 'pickup' | 'foe' | 'player' | 'hazard' | 'exit' | 'checkpoint' | 'switch' | 'other';
+export type Renewal = 'arrival' | 'attempt' | 'run' | 'never';
+
+export interface Piece {
+  name: string;
+  brief?: string;
+  kind: PieceKind;
+  count?: number;
+  renew?: Renewal;
+  progress?: number;
+}
+
+export interface Rule {
+  id: Id;
+  when: Trigger;
+  if?: string;
+  do?: Effect[];
+  go?: Target;
+  result?: 'won' | 'lost';
+  by?: Transition;
+  note?: string;
+}
+
+export type Trigger =
+  | { press: string; key?: string }
+  | { touch: Id }
+  | { collect: Id }
+  | { defeat: Id }
+  | { after: number }
+  | { arrive: true }
+  | { hear: Id }
+  | { holds: string }
+  | { choose: Id };
+export type TriggerKind = 'press' | 'touch' | 'collect' | 'defeat' | 'after' | 'arrive' | 'hear' | 'holds' | 'choose';
+
+export type EffectMoment = 'leaving' | 'hidden';
+export type Effect = { at?: EffectMoment } & (
+  | { set: Id; to: string }
+  | { reset: Id }
+  | { raise: Id }
+  | { remove: Id; by?: number }
+  | { restore: Id }
+  | { draw: Id }
+  | { begin: 'run' }
+  | { save: 'always' | 'forward' }
+  | { forget: true }
+  | { erase: true }
+);
+
+export type MoveWord = 'next' | 'previous' | 'first' | 'last' | 'again' | 'back' | 'resume' | 'load' | 'chosen';
+export interface PlaceTarget {
+  place: Id;
+  entry?: Id;
+  over?: true;
+}
+export interface MoveTarget {
+  move: MoveWord;
+  order?: Id;
+  entry?: Id;
+  else?: Target;
+}
+export type Target = PlaceTarget | MoveTarget;
+
+export interface Transition {
+  style: 'cut' | 'fade' | 'slide' | 'iris';
+  wait?: number;
+  out?: number;
+  hold?: number;
+  in?: number;
+  sound?: string;
+  music?: 'keep' | 'stop' | 'fade';
+}
+
+export interface Accepted {
+  check: string;
+  subject: string;
+  reason: string;
+}
+
+/** Where a rule stands. */
+export type Owner = { place: Id } | { group: Id } | { flow: true };
+
+const triggerKinds = ['press', 'touch', 'collect', 'defeat', 'after', 'arrive', 'hear', 'holds', 'choose'] as const;
+
+/** The kind of a trigger: its one key besides `key`. */
+export function triggerKind(trigger: Trigger): TriggerKind {
+  return triggerKinds.find((kind) => kind in trigger)!;
+}
+
+/** The pieces that are used up and so have a number left. */
+export function usedUp(piece: Piece): boolean {
+  return piece.kind === 'pickup' || piece.kind === 'foe' || piece.kind === 'player';
+}
+
+export function countOf(piece: Piece): number {
+  return piece.count ?? 1;
+}
+
+/** Whether a trigger can happen to a piece of this kind (section 4). */
+export function canHappenTo(trigger: 'touch' | 'collect' | 'defeat', kind: PieceKind): boolean {
+  if (trigger === 'collect') return kind === 'pickup';
+  if (trigger === 'defeat') return kind === 'foe' || kind === 'player';
+  return kind !== 'pickup' && kind !== 'player';
+}
+
+/** Every list of rules of a document with its owner, in reading order: places, groups, flow. */
+export function* ruleLists(document: FlowDocument): Generator<{ owner: Owner; rules: Rule[]; pointer: string }> {
+  for (const [id, place] of Object.entries(document.places)) {
+    yield { owner: { place: id }, rules: place.rules, pointer: `/places/${id}/rules` };
+  }
+  for (const [id, group] of Object.entries(document.groups)) {
+    yield { owner: { group: id }, rules: group.rules, pointer: `/groups/${id}/rules` };
+  }
+  yield { owner: { flow: true }, rules: document.rules, pointer: '/rules' };
+}
+
+export function rulePointer(owner: Owner): string {
+  return 'place' in owner ? `/places/${owner.place}/rules` : 'group' in owner ? `/groups/${owner.group}/rules` : '/rules';
+}
+
+/** A rule with its owner and its place in the owner's list; undefined when there is none of this id. */
+export function findRule(document: FlowDocument, id: Id): { owner: Owner; rule: Rule; index: number } | undefined {
+  for (const { owner, rules } of ruleLists(document)) {
+    const index = rules.findIndex((rule) => rule.id === id);
+    if (index >= 0) return { owner, rule: rules[index]!, index };
+  }
+  return undefined;
+}
+
+/** The levels of a document with their ids, in display order. */
+export function levelsOf(document: FlowDocument): [Id, Level][] {
+  return Object.entries(document.places).filter((entry): entry is [Id, Level] => entry[1].kind === 'level');
+}
+
+export function isLevel(document: FlowDocument, id: Id): boolean {
+  return own(document.places, id)?.kind === 'level';
+}
+
+/** What a map holds under an id, never what objects inherit. */
+export function own<T>(map: Record<string, T>, id: string): T | undefined {
+  return Object.hasOwn(map, id) ? map[id] : undefined;
+}

@@ -1,0 +1,47 @@
+/** Writing a flow document: keys in one order, maps in theirs, short things on one line, so that a difference is small. */
+import stringify from 'json-stringify-pretty-compact';
+import type { FlowDocument } from './types.ts';
+
+const documentKeys = 'format version name brief start variables signals orders groups places rules accepted'.split(' ');
+/** One order serves all things of the format: no two kinds want the same keys the other way round. */
+const keys = (
+  'id check subject reason name brief kind outcome type draw scope initial min max choices levels rows group goal ' +
+  'progress count renew facing message tags look estimate load plan entries pieces ' +
+  'when if do go result by note press key touch collect defeat after arrive hear holds choose ' +
+  'set to reset raise remove restore begin save forget erase at place move order entry over else ' +
+  'style wait out hold in sound music rules expects'
+).split(' ');
+const rank = new Map(keys.map((key, index) => [key, index]));
+/** Below these the keys are ids and their order is the display order. */
+const maps = new Set(['variables', 'signals', 'orders', 'groups', 'places', 'entries', 'pieces']);
+/** Kept as the designer's own data: nothing of it is reordered or left out. */
+const free = new Set(['look', 'estimate', 'load', 'plan']);
+
+/** The text of a `.crow.json` file, ending with a line feed. Reading it gives the same document. */
+export function write(document: FlowDocument): string {
+  const ordered: Record<string, unknown> = {};
+  for (const key of documentKeys) {
+    const value = (document as unknown as Record<string, unknown>)[key];
+    if (value !== undefined && (key === 'places' || !isEmpty(value))) ordered[key] = maps.has(key) ? mapInOrder(value as object) : inOrder(value);
+  }
+  return stringify(ordered, { indent: 2, maxLength: 130 }) + '\n';
+}
+
+function mapInOrder(map: object): object {
+  return Object.fromEntries(Object.entries(map).map(([id, value]) => [id, inOrder(value)]));
+}
+
+function inOrder(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(inOrder);
+  if (typeof value !== 'object' || value === null) return value;
+  return Object.fromEntries(
+    Object.entries(value)
+      .filter(([key, part]) => part !== undefined && (free.has(key) || !isEmpty(part)))
+      .sort(([a], [b]) => (rank.get(a) ?? 1e9) - (rank.get(b) ?? 1e9))
+      .map(([key, part]) => [key, free.has(key) ? part : maps.has(key) && !Array.isArray(part) ? mapInOrder(part as object) : inOrder(part)])
+  );
+}
+
+function isEmpty(value: unknown): boolean {
+  return typeof value === 'object' && value !== null && Object.keys(value).length === 0;
+}

@@ -1,0 +1,95 @@
+/** The value of an expression. Arithmetic is exact: where a number would lose digits it goes on as a BigInt. */
+import type { Id } from '../document/types.ts';
+import type { Expression } from './ast.ts';
+
+export type Value = number | boolean | string;
+export type Exact = Value | bigint;
+
+/** What an expression reads. */
+export interface Reading {
+  variable(id: Id): Value;
+  left(piece: Id): number;
+  count(piece: Id): number;
+  won(level: Id): boolean;
+  wins(groupOrOrder: Id): number;
+  /** Only while a choose rule is read: whether the candidate, or the level before it, has been won; and its place from 1. */
+  candidate?: { it: boolean; previous: boolean; position: number };
+}
+
+/** Evaluates a well-typed expression. */
+export function evaluate(expression: Expression, reading: Reading): Exact {
+  const value = (part: Expression) => evaluate(part, reading);
+  switch (expression.kind) {
+    case 'integer':
+    case 'truth':
+      return expression.value;
+    case 'literal':
+      return expression.id;
+    case 'variable':
+      return reading.variable(expression.id);
+    case 'negative':
+      return arithmetic('-', 0, value(expression.of) as number);
+    case 'not':
+      return !value(expression.of);
+    case 'and':
+      return (value(expression.left) as boolean) && value(expression.right);
+    case 'or':
+      return (value(expression.left) as boolean) || value(expression.right);
+    case 'compare':
+      return compare(expression.operator, value(expression.left), value(expression.right));
+    case 'arithmetic':
+      return arithmetic(expression.operator, value(expression.left) as number, value(expression.right) as number);
+    case 'min':
+    case 'max': {
+      const [left, right] = [value(expression.left), value(expression.right)];
+      return left < right === (expression.kind === 'min') ? left : right;
+    }
+    case 'left':
+      return reading.left(expression.piece);
+    case 'taken':
+      return reading.count(expression.piece) - reading.left(expression.piece);
+    case 'won':
+      return reading.won(expression.level);
+    case 'wins':
+      return reading.wins(expression.of);
+    case 'wonCandidate':
+      return reading.candidate![expression.which];
+    case 'position':
+      return reading.candidate!.position;
+  }
+}
+
+export function compare(operator: string, left: Exact, right: Exact): boolean {
+  switch (operator) {
+    case '=':
+      return left === right;
+    case '!=':
+      return left !== right;
+    case '<':
+      return left < right;
+    case '<=':
+      return left <= right;
+    case '>':
+      return left > right;
+    default:
+      return left >= right;
+  }
+}
+
+/** Exact integer arithmetic. A result is a BigInt only where a number could not hold it, so equal values are always identical. */
+export function arithmetic(operator: '+' | '-' | '*', left: number | bigint, right: number | bigint): number | bigint {
+  if (typeof left === 'number' && typeof right === 'number') {
+    const quick = operator === '+' ? left + right : operator === '-' ? left - right : left * right;
+    // adding 0 makes -0 a plain 0
+    if (Number.isSafeInteger(quick)) return quick + 0;
+  }
+  const [a, b] = [BigInt(left), BigInt(right)];
+  const exact = operator === '+' ? a + b : operator === '-' ? a - b : a * b;
+  const small = Number(exact);
+  return Number.isSafeInteger(small) ? small : exact;
+}
+
+/** Clamps an exact number to a range of ordinary integers. */
+export function clamp(value: number | bigint, min: number, max: number): number {
+  return value < min ? min : value > max ? max : Number(value);
+}

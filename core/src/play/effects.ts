@@ -1,0 +1,112 @@
+/** What the effects of a rule do (docs/flow-format.md, section 4). */
+import { countOf, isLevel, own, type Effect, type FlowDocument, type Id, type Level } from '../document/types.ts';
+import type { Expression } from '../language/ast.ts';
+import { clamp, evaluate, type Value } from '../language/evaluate.ts';
+import { piecesThatRenew, type Flow } from './flow.ts';
+import { bottom, copyLeft, copyOrders, type Left, type Progress, type State } from './state.ts';
+import { leftMap, type Turn } from './turn.ts';
+
+export function happen(turn: Turn, effect: Effect, expression: Expression | undefined): void {
+  const { state, flow } = turn;
+  if ('set' in effect) assign(turn, effect.set, evaluate(expression!, turn.reading()) as Value);
+  else if ('reset' in effect) assign(turn, effect.reset, flow.document.variables[effect.reset]!.initial);
+  else if ('raise' in effect) turn.queue.push(effect.raise);
+  else if ('remove' in effect) changeLeft(turn, effect.remove, (left) => Math.max(0, left - (effect.by ?? 1)));
+  else if ('restore' in effect) changeLeft(turn, effect.restore, (_, count) => count);
+  else if ('draw' in effect) drawOrder(turn, effect.draw);
+  else if ('begin' in effect) beginRun(flow, state);
+  else if ('save' in effect) save(turn, effect.save);
+  else if ('forget' in effect) state.bookmark = null;
+  else erase(flow, state);
+}
+
+function assign({ flow, state }: Turn, id: Id, value: Value | bigint): void {
+  const variable = flow.document.variables[id]!;
+  const assigned = variable.type === 'number' ? clamp(value as number | bigint, variable.min, variable.max) : (value as Value);
+  state[variable.scope][id] = assigned;
+  delete state.stale[id];
+}
+
+function changeLeft({ flow, state }: Turn, piece: Id, to: (left: number, count: number) => number): void {
+  const map = leftMap(flow, state, piece);
+  if (!map) return;
+  const level = flow.document.places[bottom(state).place] as Level;
+  map[piece] = to(map[piece]!, countOf(level.pieces[piece]!));
+}
+
+function drawOrder(turn: Turn, id: Id): void {
+  const { flow, state } = turn;
+  const order = flow.document.orders[id]!;
+  const progress = state.orders[id]!;
+  if (order.draw === 'table') {
+    progress.row = turn.draw(order.rows.map((_, index) => index));
+    progress.position = -1;
+    turn.drew({ order: id, row: progress.row });
+  } else if (order.draw === 'bag') {
+    progress.bag = order.levels.filter((level) => isLevel(flow.document, level));
+  }
+}
+
+/** All run variables get their initial value, run pieces are renewed, tables and bags are undrawn. */
+export function beginRun(flow: Flow, state: State): void {
+  state.run = initialValues(flow.document, 'run');
+  state.runPieces = fullPieces(flow, 'run');
+  state.orders = initialOrders(flow.document);
+  state.current = null;
+  state.stale = {};
+  if (state.bookmark) state.bookmark = { ...state.bookmark, thisRun: false };
+}
+
+function save(turn: Turn, how: 'always' | 'forward'): void {
+  const { state } = turn;
+  const level = turn.bottomLevel();
+  if (!level) return;
+  const id = bottom(state).place;
+  let progress = level.progress ?? 0;
+  let entry = state.latest!.entry;
+  if (turn.checkpoint !== undefined) {
+    progress = level.pieces[turn.checkpoint]!.progress ?? progress;
+    if (own(level.entries, turn.checkpoint)) entry = turn.checkpoint;
+  }
+  const { bookmark } = state;
+  if (how === 'forward' && bookmark?.thisRun && bookmark.progress >= progress) return;
+  state.bookmark = {
+    level: id,
+    entry,
+    progress,
+    thisRun: true,
+    run: { ...state.run },
+    attempt: { ...state.attempt },
+    pieces: Object.fromEntries(piecesThatRenew(level, 'attempt').map(([piece]) => [piece, state.pieces[piece]!])),
+    runPieces: copyLeft(state.runPieces),
+    orders: copyOrders(state.orders),
+    current: state.current
+  };
+}
+
+function erase(flow: Flow, state: State): void {
+  state.won = {};
+  state.bookmark = null;
+  if (state.latest && bottom(state).place !== state.latest.level) state.latest = null;
+  state.kept = initialValues(flow.document, 'kept');
+  state.keptPieces = fullPieces(flow, 'never');
+  beginRun(flow, state);
+}
+
+export function initialValues(document: FlowDocument, scope: 'attempt' | 'run' | 'kept'): Record<Id, Value> {
+  return Object.fromEntries(
+    Object.entries(document.variables)
+      .filter(([, variable]) => variable.scope === scope)
+      .map(([id, variable]) => [id, variable.initial])
+  );
+}
+
+export function fullPieces(flow: Flow, renew: 'run' | 'never'): Left {
+  return Object.fromEntries(
+    flow.levels.map(([id, level]) => [id, Object.fromEntries(piecesThatRenew(level, renew).map(([piece, value]) => [piece, countOf(value)]))])
+  );
+}
+
+export function initialOrders(document: FlowDocument): Record<Id, Progress> {
+  return Object.fromEntries(Object.keys(document.orders).map((id) => [id, { row: -1, position: -1 }]));
+}

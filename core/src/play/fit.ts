@@ -1,0 +1,265 @@
+/**
+ * What does not fit in a document of right shape (docs/flow-format.md, section 1), and the parsed rules of what does.
+ * A wrong target merely does not resolve; any other misfit sets its rule or expectation aside.
+ */
+import { piecesIn, LanguageError, type Expression } from '../language/ast.ts';
+import { parse } from '../language/parse.ts';
+import { assignable, isCondition, type Scope } from '../language/type.ts';
+import {
+  canHappenTo,
+  isLevel,
+  levelsOf,
+  own,
+  ruleLists,
+  usedUp,
+  type FlowDocument,
+  type Id,
+  type Owner,
+  type Piece,
+  type Rule,
+  type Target
+} from '../document/types.ts';
+
+export interface Misfit {
+  check: 'reference' | 'condition';
+  /** `rule/id`, `order/id`, `place/id` or `flow` for reference; the rule or `place/index` for condition. */
+  subject: string;
+  message: string;
+  /** JSON pointer to the text or id at fault. */
+  pointer: string;
+  /** For a condition: where in its text, counted from 1. */
+  column?: number;
+  /** The id that names nothing, where that is the matter. */
+  missing?: string;
+}
+
+/** A rule that takes part in play, its texts parsed. */
+export interface FittingRule {
+  id: Id;
+  rule: Rule;
+  owner: Owner;
+  condition?: Expression;
+  holds?: Expression;
+  /** By the index of the effect: what is set. */
+  expressions: (Expression | undefined)[];
+  /** The pieces named in trigger, conditions or expressions: all must be of the bottom level for the rule to apply. */
+  pieces: Id[];
+}
+
+export interface Expectation {
+  place: Id;
+  index: number;
+  condition: Expression;
+}
+
+export interface Fit {
+  misfits: Misfit[];
+  rules: Map<Id, FittingRule>;
+  expectations: Expectation[];
+}
+
+/** Finds everything in a document that does not fit, and gives the parsed rest. */
+export function fit(document: FlowDocument): Fit {
+  const result: Fit = { misfits: [], rules: new Map(), expectations: [] };
+  const pieces = piecesByOwner(document);
+  documentMisfits(document, result.misfits);
+  for (const { owner, rules, pointer } of ruleLists(document)) {
+    rules.forEach((rule, index) => fitRule(document, owner, rule, `${pointer}/${index}`, pieces(owner), result));
+  }
+  for (const [id, place] of Object.entries(document.places)) {
+    const scope = scopeOf(document, pieces({ place: id }), false);
+    place.expects.forEach((text, index) => {
+      const found = tryText(text, (expression) => isCondition(expression, scope));
+      if (found.error) {
+        result.misfits.push({ check: 'condition', subject: `${id}/${index}`, pointer: `/places/${id}/expects/${index}`, ...found.error });
+      } else result.expectations.push({ place: id, index, condition: found.expression });
+    });
+  }
+  return result;
+}
+
+/**
+ * The pieces that can be at hand for the rules of an owner: of a level its own, of a group those of its levels, of the
+ * flow any; of a menu or interlude any too, as it can be opened over any level; of an ending none.
+ */
+function piecesByOwner(document: FlowDocument): (owner: Owner) => Map<Id, Piece[]> {
+  const collect = (levels: { pieces: Record<Id, Piece> }[]) => {
+    const found = new Map<Id, Piece[]>();
+    for (const level of levels) {
+      for (const [id, piece] of Object.entries(level.pieces)) {
+        const same = found.get(id);
+        if (same) same.push(piece);
+        else found.set(id, [piece]);
+      }
+    }
+    return found;
+  };
+  const levels = levelsOf(document).map(([, level]) => level);
+  const all = collect(levels);
+  const byGroup = new Map<Id, Map<Id, Piece[]>>();
+  return (owner) => {
+    if ('place' in owner) {
+      const place = document.places[owner.place]!;
+      return place.kind === 'level' ? collect([place]) : place.kind === 'ending' ? new Map() : all;
+    }
+    if ('flow' in owner) return all;
+    let found = byGroup.get(owner.group);
+    if (!found) byGroup.set(owner.group, (found = collect(levels.filter((level) => level.group === owner.group))));
+    return found;
+  };
+}
+
+function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boolean): Scope {
+  return {
+    variable: (id) => own(document.variables, id),
+    piece: (id) => pieces.has(id),
+    level: (id) => isLevel(document, id),
+    groupOrOrder: (id) => Object.hasOwn(document.groups, id) || Object.hasOwn(document.orders, id),
+    choosing
+  };
+}
+
+function tryText(
+  text: string,
+  check: (expression: Expression) => void
+): { expression: Expression; error?: undefined } | { expression?: undefined; error: { message: string; column: number } } {
+  try {
+    const expression = parse(text);
+    check(expression);
+    return { expression };
+  } catch (error) {
+    if (!(error instanceof LanguageError)) throw error;
+    return { error: { message: error.message, column: error.column } };
+  }
+}
+
+function documentMisfits(document: FlowDocument, misfits: Misfit[]): void {
+  const add = (subject: string, pointer: string, message: string, missing?: string) =>
+    misfits.push({ check: 'reference', subject, pointer, message, missing });
+  if (!own(document.places, document.start)) add('flow', '/start', `Play begins at "${document.start}", and there is no such place.`, document.start);
+  for (const [id, order] of Object.entries(document.orders)) {
+    order.levels.forEach((level, index) => {
+      const pointer = `/orders/${id}/levels/${index}`;
+      if (!own(document.places, level)) add(`order/${id}`, pointer, `${order.name} lists "${level}", and there is no such place.`, level);
+      else if (!isLevel(document, level)) add(`order/${id}`, pointer, `${order.name} lists ${document.places[level]!.name}, which is no level.`);
+    });
+    if (order.draw !== 'table') continue;
+    order.rows.forEach((row, r) =>
+      row.forEach((level, index) => {
+        if (isLevel(document, level)) return;
+        const name = own(document.places, level)?.name ?? `"${level}"`;
+        add(`order/${id}`, `/orders/${id}/rows/${r}/${index}`, `${order.name}, row ${r + 1} has ${name}, which is no level.`, level);
+      })
+    );
+  }
+  for (const [id, place] of Object.entries(document.places)) {
+    if (place.kind === 'level' && place.group !== undefined && !own(document.groups, place.group)) {
+      add(`place/${id}`, `/places/${id}/group`, `${place.name} is in the group "${place.group}", and there is no such group.`, place.group);
+    }
+    const named = [...(place.message ?? '').matchAll(/\{([^{}]*)\}/g)].map((match) => match[1]!);
+    for (const variable of named) {
+      if (own(document.variables, variable)) continue;
+      add(`place/${id}`, `/places/${id}/message`, `The text of ${place.name} shows "{${variable}}", and there is no such value.`, variable);
+    }
+  }
+}
+
+function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: string, pieces: Map<Id, Piece[]>, result: Fit): void {
+  let aside = false;
+  const reference = (at: string, message: string, missing?: string) => {
+    result.misfits.push({ check: 'reference', subject: `rule/${rule.id}`, pointer: pointer + at, message, missing });
+  };
+  const misfit = (at: string, message: string, missing?: string) => {
+    aside = true;
+    reference(at, message, missing);
+  };
+  const text = (at: string, value: string, check: (expression: Expression) => void): Expression | undefined => {
+    const found = tryText(value, check);
+    if (found.expression) return found.expression;
+    aside = true;
+    result.misfits.push({ check: 'condition', subject: rule.id, pointer: pointer + at, ...found.error });
+    return undefined;
+  };
+
+  const { when } = rule;
+  const named: Id[] = [];
+  const scope = scopeOf(document, pieces, false);
+  const ownerLevel = !('place' in owner) || document.places[owner.place]!.kind === 'level';
+  for (const kind of ['touch', 'collect', 'defeat'] as const) {
+    const piece = (when as Record<string, Id | undefined>)[kind];
+    if (piece === undefined) continue;
+    named.push(piece);
+    if (!ownerLevel) misfit(`/when/${kind}`, `Only in a level can something be ${done[kind]}.`);
+    else if (!pieces.has(piece)) misfit(`/when/${kind}`, `There is no piece "${piece}" here.`, piece);
+    else if (!pieces.get(piece)!.some((each) => canHappenTo(kind, each.kind))) {
+      misfit(`/when/${kind}`, `${pieces.get(piece)![0]!.name} cannot be ${done[kind]}: it is a ${pieces.get(piece)![0]!.kind}.`);
+    }
+  }
+  if ('hear' in when && !own(document.signals, when.hear)) misfit('/when/hear', `There is no signal "${when.hear}".`, when.hear);
+  if ('choose' in when && !own(document.orders, when.choose)) misfit('/when/choose', `There is no order "${when.choose}".`, when.choose);
+  const holds = 'holds' in when ? text('/when/holds', when.holds, (expression) => isCondition(expression, scope)) : undefined;
+  const choosing = scopeOf(document, pieces, 'choose' in when);
+  const condition = rule.if === undefined ? undefined : text('/if', rule.if, (expression) => isCondition(expression, choosing));
+
+  const expressions = (rule.do ?? []).map((effect, index) => {
+    const at = `/do/${index}`;
+    if ('set' in effect) {
+      const variable = own(document.variables, effect.set);
+      if (!variable) misfit(`${at}/set`, `There is no value "${effect.set}".`, effect.set);
+      return text(`${at}/to`, effect.to, (expression) => (variable ? assignable(expression, variable, scope) : undefined));
+    }
+    if ('reset' in effect && !own(document.variables, effect.reset)) misfit(`${at}/reset`, `There is no value "${effect.reset}".`, effect.reset);
+    if ('raise' in effect && !own(document.signals, effect.raise)) misfit(`${at}/raise`, `There is no signal "${effect.raise}".`, effect.raise);
+    for (const kind of ['remove', 'restore'] as const) {
+      const piece = (effect as Record<string, unknown>)[kind] as Id | undefined;
+      if (piece === undefined) continue;
+      if (!pieces.has(piece)) misfit(`${at}/${kind}`, `There is no piece "${piece}" here.`, piece);
+      else if (!pieces.get(piece)!.some(usedUp)) misfit(`${at}/${kind}`, `${pieces.get(piece)![0]!.name} is never used up, so there is none to ${kind}.`);
+    }
+    if ('draw' in effect) {
+      const order = own(document.orders, effect.draw);
+      if (!order) misfit(`${at}/draw`, `There is no order "${effect.draw}".`, effect.draw);
+      else if (order.draw === 'fixed') misfit(`${at}/draw`, `${order.name} is played as listed, so there is nothing to draw.`);
+    }
+    return undefined;
+  });
+
+  if (rule.go) {
+    targetMisfit(document, rule.go, '/go', reference);
+    if ('else' in rule.go && rule.go.else) targetMisfit(document, rule.go.else, '/go/else', reference);
+  }
+  if (aside) return;
+  for (const expression of [condition, holds, ...expressions]) if (expression) named.push(...piecesIn(expression));
+  result.rules.set(rule.id, { id: rule.id, rule, owner, condition, holds, expressions, pieces: [...new Set(named)] });
+}
+
+const done = { touch: 'touched', collect: 'collected', defeat: 'defeated' };
+
+/** Whether a target can never resolve because of what it names. */
+export function targetMisfit(
+  document: FlowDocument,
+  target: Target,
+  at: string,
+  report: (at: string, message: string, missing?: string) => void = () => {}
+): boolean {
+  const fail = (part: string, message: string, missing?: string) => {
+    report(at + part, message, missing);
+    return true;
+  };
+  if ('place' in target) {
+    const place = own(document.places, target.place);
+    if (!place) return fail('/place', `This goes to "${target.place}", and there is no such place.`, target.place);
+    if (target.over && (place.kind === 'level' || place.kind === 'ending')) {
+      return fail('/over', `${place.name} is ${place.kind === 'level' ? 'a level' : 'an ending'} and cannot be opened over another place.`);
+    }
+    if (target.entry !== undefined && !(place.kind === 'level' && own(place.entries, target.entry))) {
+      return fail('/entry', `${place.name} has no entry "${target.entry}".`, target.entry);
+    }
+    return false;
+  }
+  if (target.order !== undefined && !own(document.orders, target.order)) return fail('/order', `There is no order "${target.order}".`, target.order);
+  if (target.entry !== undefined && !levelsOf(document).some(([, level]) => own(level.entries, target.entry!))) {
+    return fail('/entry', `No level has an entry "${target.entry}".`, target.entry);
+  }
+  return false;
+}

@@ -1,0 +1,96 @@
+/** A document made ready for play: its rules parsed, and by place those that apply. */
+import {
+  levelsOf,
+  own,
+  triggerKind,
+  usedUp,
+  type FlowDocument,
+  type Id,
+  type Level,
+  type Piece,
+  type Place,
+  type Renewal,
+  type TriggerKind
+} from '../document/types.ts';
+import { fit, type Expectation, type FittingRule, type Misfit } from './fit.ts';
+
+/** The rules that apply in a place over a certain bottom level, in reading order. */
+export interface Applying {
+  all: FittingRule[];
+  by: Record<TriggerKind, FittingRule[]>;
+  /** The different `after` seconds, ascending. */
+  deadlines: number[];
+  /** The different labels of `press` rules, in reading order. */
+  labels: string[];
+}
+
+export interface Flow {
+  document: FlowDocument;
+  misfits: Misfit[];
+  rules: Map<Id, FittingRule>;
+  expectations: Expectation[];
+  levels: [Id, Level][];
+  /** The start place if it is a menu without a `choose` rule, else the first such menu, if any (section 6). */
+  home: Id | undefined;
+  applying(place: Id, bottom: Id): Applying;
+}
+
+/** Makes a document ready for play. Rules that do not fit are set aside and listed in `misfits`. */
+export function prepare(document: FlowDocument): Flow {
+  const { misfits, rules, expectations } = fit(document);
+  const known = new Map<string, Applying>();
+  return {
+    document,
+    misfits,
+    rules,
+    expectations,
+    levels: levelsOf(document),
+    home: homeOf(document),
+    applying(place, bottom) {
+      const key = `${place} ${bottom}`;
+      let found = known.get(key);
+      if (!found) known.set(key, (found = applying(document, rules, place, bottom)));
+      return found;
+    }
+  };
+}
+
+function homeOf(document: FlowDocument): Id | undefined {
+  const fits = (place: Place | undefined) => place?.kind === 'menu' && !place.rules.some((rule) => 'choose' in rule.when);
+  if (fits(own(document.places, document.start))) return document.start;
+  return Object.keys(document.places).find((id) => fits(document.places[id]));
+}
+
+/** The rules read in a place, those that name a piece the bottom level lacks left out (section 3). */
+function applying(document: FlowDocument, rules: Map<Id, FittingRule>, id: Id, bottomId: Id): Applying {
+  const place = document.places[id]!;
+  const bottom = document.places[bottomId]!;
+  const pieces = bottom.kind === 'level' ? bottom.pieces : {};
+  const group = place.kind === 'level' && place.group !== undefined ? own(document.groups, place.group) : undefined;
+  const read = [...place.rules, ...(group?.rules ?? []), ...(place.kind === 'level' ? document.rules : [])];
+  const all = read.flatMap((rule) => rules.get(rule.id) ?? []).filter((rule) => rule.pieces.every((piece) => Object.hasOwn(pieces, piece)));
+  const by: Applying['by'] = { press: [], touch: [], collect: [], defeat: [], after: [], arrive: [], hear: [], holds: [], choose: [] };
+  const deadlines = new Set<number>();
+  const labels = new Set<string>();
+  for (const rule of all) {
+    const { when } = rule.rule;
+    by[triggerKind(when)].push(rule);
+    if ('after' in when) deadlines.add(when.after);
+    if ('press' in when) labels.add(when.press);
+  }
+  return { all, by, deadlines: [...deadlines].sort((a, b) => a - b), labels: [...labels] };
+}
+
+export function renewalOf(piece: Piece): Renewal {
+  return piece.renew ?? 'attempt';
+}
+
+/** The pieces of a level that are used up and renew in one of the given ways. */
+export function piecesThatRenew(level: Level, ...ways: Renewal[]): [Id, Piece][] {
+  return Object.entries(level.pieces).filter(([, piece]) => usedUp(piece) && ways.includes(renewalOf(piece)));
+}
+
+/** A level's entry by default: its first; null for the one unnamed entry of a level without any. */
+export function defaultEntry(level: Level): Id | null {
+  return Object.keys(level.entries)[0] ?? null;
+}

@@ -1,0 +1,223 @@
+/** Handling an event (docs/flow-format.md, section 4). */
+import { own, type Id, type Level } from '../document/types.ts';
+import { evaluate } from '../language/evaluate.ts';
+import { fullPieces, happen, initialOrders, initialValues } from './effects.ts';
+import type { FittingRule } from './fit.ts';
+import { defaultEntry, type Flow } from './flow.ts';
+import { enterAfresh, go, resolve } from './move.ts';
+import { active, copyState, type State } from './state.ts';
+import { leftMap, Turn, type Draw, type Event, type Watcher } from './turn.ts';
+
+/** How many rules may fire for one event. */
+export const mostFirings = 200;
+/** More different series of draws than this are not followed up. */
+export const mostDraws = 1000;
+
+class NeverSettles extends Error {}
+
+/** One way an event can go: the settled state, or none when it never settles; and the draws made on the way. */
+export interface Result {
+  state: State | undefined;
+  draws: Draw[];
+  /** How the bottom place was entered afresh; undefined when it was not. */
+  arrival: Turn['arrival'];
+}
+
+/** All ways a play can begin, one for each series of draws. Undefined when there is no start place. */
+export function begin(flow: Flow, watch: () => Watcher = () => ({})): { results: Result[]; cut: boolean } | undefined {
+  const place = own(flow.document.places, flow.document.start);
+  if (!place) return undefined;
+  return everyDraw((pick, note) => {
+    const turn = new Turn(flow, initialState(flow), watch(), pick, note);
+    return settled(turn, () => {
+      const entry = place.kind === 'level' ? defaultEntry(place) : null;
+      enterAfresh(turn, { kind: 'afresh', place: flow.document.start, entry });
+      turn.arrival = { back: false, stale: [] };
+      turn.watcher.entered?.(flow.document.start, true, turn);
+      read(turn, turn.applying().by.arrive);
+    });
+  });
+}
+
+/** All ways an event can go from a settled state. `watch` gives a watcher for each way. `cut` when there are too many. */
+export function handle(flow: Flow, state: State, event: Event, watch: () => Watcher = () => ({})): { results: Result[]; cut: boolean } {
+  return everyDraw((pick, note) => {
+    const turn = new Turn(flow, copyState(state), watch(), pick, note);
+    return settled(turn, () => respond(turn, event));
+  });
+}
+
+/** The state before anything: section 3's first values, with no place entered yet. */
+function initialState(flow: Flow): State {
+  const { document } = flow;
+  return {
+    stack: [],
+    attempt: initialValues(document, 'attempt'),
+    run: initialValues(document, 'run'),
+    kept: initialValues(document, 'kept'),
+    runPieces: fullPieces(flow, 'run'),
+    keptPieces: fullPieces(flow, 'never'),
+    pieces: {},
+    won: {},
+    latest: null,
+    orders: initialOrders(document),
+    current: null,
+    bookmark: null,
+    stale: {}
+  };
+}
+
+/** Runs one handling again and again, each time with the next series of draws, until all have been made. */
+function everyDraw(run: (pick: (options: number) => number, note: (draw: Draw) => void) => Omit<Result, 'draws'>): {
+  results: Result[];
+  cut: boolean;
+} {
+  const results: Result[] = [];
+  let series: number[] | undefined = [];
+  while (series) {
+    if (results.length === mostDraws) return { results, cut: true };
+    const options: number[] = [];
+    const made: number[] = [];
+    const draws: Draw[] = [];
+    const planned: number[] = series;
+    const pick = (count: number) => {
+      const choice = planned[made.length] ?? 0;
+      options.push(count);
+      made.push(choice);
+      return choice;
+    };
+    results.push({ ...run(pick, (draw) => draws.push(draw)), draws });
+    let last = made.length - 1;
+    while (last >= 0 && made[last] === options[last]! - 1) last--;
+    series = last < 0 ? undefined : [...made.slice(0, last), made[last]! + 1];
+  }
+  return { results, cut: false };
+}
+
+function settled(turn: Turn, first: () => void): Omit<Result, 'draws'> {
+  try {
+    first();
+    settle(turn);
+  } catch (error) {
+    if (error instanceof NeverSettles) return { state: undefined, arrival: turn.arrival };
+    throw error;
+  }
+  const { state, arrival } = turn;
+  // once a level has been entered afresh and has settled, nothing is stale any more (section 6)
+  if (arrival && turn.bottomLevel()) {
+    arrival.stale = Object.keys(state.stale);
+    state.stale = {};
+  }
+  return { state, arrival };
+}
+
+/** Steps 1 and 2: the event itself, then the rules that listen to it. */
+function respond(turn: Turn, event: Event): void {
+  const { by, deadlines } = turn.applying();
+  const frame = active(turn.state);
+  if ('press' in event) read(turn, by.press.filter(({ rule }) => (rule.when as { press: string }).press === event.press));
+  else if ('touch' in event) {
+    const piece = (turn.bottomLevel() as Level).pieces[event.touch]!;
+    if (piece.kind === 'checkpoint') turn.checkpoint = event.touch;
+    read(turn, by.touch.filter(({ rule }) => (rule.when as { touch: Id }).touch === event.touch));
+  } else if ('collect' in event) {
+    lower(turn, event.collect);
+    read(turn, by.collect.filter(({ rule }) => (rule.when as { collect: Id }).collect === event.collect));
+  } else if ('defeat' in event) {
+    lower(turn, event.defeat);
+    read(turn, by.defeat.filter(({ rule }) => (rule.when as { defeat: Id }).defeat === event.defeat));
+  } else if ('choose' in event) {
+    turn.choice = { rule: event.rule, level: event.choose };
+    read(turn, by.choose.filter(({ id }) => id === event.rule));
+    turn.choice = undefined;
+  } else {
+    const deadline = deadlines[frame.phase++]!;
+    read(turn, by.after.filter(({ rule }) => (rule.when as { after: number }).after === deadline));
+  }
+}
+
+function lower(turn: Turn, piece: Id): void {
+  leftMap(turn.flow, turn.state, piece)![piece]! -= 1;
+}
+
+/** Reads rules in order; those whose `if` holds fire. Tells whether one left. */
+function read(turn: Turn, rules: FittingRule[]): boolean {
+  turn.watcher.happens?.(rules, turn);
+  for (const rule of rules) {
+    const truth = ifHolds(turn, rule);
+    turn.watcher.read?.(rule, truth, turn);
+    if (truth && fire(turn, rule)) return true;
+  }
+  return false;
+}
+
+function ifHolds(turn: Turn, rule: FittingRule): boolean {
+  if (!rule.condition) return true;
+  const candidate = turn.choice && rule.id === turn.choice.rule ? candidateOf(turn.flow, turn.state, rule, turn.choice.level) : undefined;
+  return evaluate(rule.condition, turn.reading(candidate)) as boolean;
+}
+
+/** What `won(it)`, `won(previous)` and `position` mean for a candidate of a choose rule. */
+export function candidateOf(flow: Flow, state: State, rule: FittingRule, level: Id) {
+  const { levels } = flow.document.orders[(rule.rule.when as { choose: Id }).choose]!;
+  const index = levels.indexOf(level);
+  return { it: level in state.won, previous: index === 0 || levels[index - 1]! in state.won, position: index + 1 };
+}
+
+/** A rule fires: its effects, then its move. Tells whether it left. */
+function fire(turn: Turn, rule: FittingRule): boolean {
+  if (turn.fired === mostFirings) {
+    turn.watcher.unsettled?.(rule, turn);
+    throw new NeverSettles();
+  }
+  turn.fired++;
+  turn.watcher.fired?.(rule, turn);
+  const waiting = turn.queue.length;
+  rule.rule.do?.forEach((effect, index) => happen(turn, effect, rule.expressions[index]));
+  if (!rule.rule.go) return false;
+  const destination = resolve(turn, rule.rule.go);
+  if (!destination) {
+    turn.watcher.stranded?.(rule, turn);
+    return false;
+  }
+  turn.queue.splice(0, waiting);
+  turn.watcher.moving?.(rule, destination.kind === 'back' ? null : destination.place, destination.kind === 'afresh', turn);
+  if (go(turn, rule, destination)) read(turn, turn.applying().by.arrive);
+  return true;
+}
+
+/** Steps 3 and 4: signals, then `holds` rules, until nothing fires any more. */
+function settle(turn: Turn): void {
+  do hearAll(turn);
+  while (passFires(turn));
+}
+
+/** Handles waiting signals, first in first out. Tells whether a rule left. */
+function hearAll(turn: Turn): boolean {
+  let left = false;
+  for (let signal = turn.queue.shift(); signal !== undefined; signal = turn.queue.shift()) {
+    const name = signal;
+    left = read(turn, turn.applying().by.hear.filter(({ rule }) => (rule.when as { hear: Id }).hear === name)) || left;
+  }
+  return left;
+}
+
+/** One pass over the `holds` rules of the active place. Tells whether another pass is needed. */
+function passFires(turn: Turn): boolean {
+  let fired = false;
+  const frame = active(turn.state);
+  for (const rule of turn.applying().by.holds) {
+    const before = frame.held[rule.id] === true;
+    const reading = turn.reading();
+    const now = (evaluate(rule.holds!, reading) as boolean) && (!rule.condition || (evaluate(rule.condition, reading) as boolean));
+    if (now) frame.held[rule.id] = true;
+    else delete frame.held[rule.id];
+    turn.watcher.read?.(rule, now, turn);
+    if (!now || before) continue;
+    fired = true;
+    // who has left, by the rule itself or by what its signals led to, begins anew in the place then active
+    if (fire(turn, rule)) return true;
+    if (hearAll(turn)) return true;
+  }
+  return fired;
+}

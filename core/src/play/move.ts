@@ -1,0 +1,169 @@
+/** Where a rule leads and what going there does (docs/flow-format.md, section 5). */
+import { isLevel, own, type Id, type Level, type MoveTarget, type Target } from '../document/types.ts';
+import { initialValues } from './effects.ts';
+import { targetMisfit, type FittingRule } from './fit.ts';
+import { defaultEntry, piecesThatRenew, type Flow } from './flow.ts';
+import { bottom, copyLeft, copyOrders, type Bookmark, type State } from './state.ts';
+import type { Turn } from './turn.ts';
+
+/** A target that resolved. */
+export type Destination =
+  | { kind: 'back' }
+  | { kind: 'over'; place: Id }
+  | {
+      kind: 'afresh';
+      place: Id;
+      entry: Id | null;
+      /** The order in which a relative move or a choice moved, and, in a row, to which position. */
+      order?: { id: Id; position?: number };
+      saved?: { bookmark: Bookmark; load: boolean };
+      word?: MoveTarget['move'];
+    };
+
+export const mostFrames = 4;
+
+/** Resolves a target, else its otherwise; undefined when neither does. A draw from a bag is made here. */
+export function resolve(turn: Turn, target: Target): Destination | undefined {
+  const found = resolveOne(turn, target);
+  if (found || !('else' in target) || !target.else) return found;
+  return resolveOne(turn, target.else);
+}
+
+function resolveOne(turn: Turn, target: Target): Destination | undefined {
+  const { flow, state } = turn;
+  const { document } = flow;
+  if (targetMisfit(document, target, '')) return undefined;
+  if ('place' in target) {
+    if (target.over) return state.stack.length < mostFrames ? { kind: 'over', place: target.place } : undefined;
+    return afresh(flow, target.place, target.entry);
+  }
+  switch (target.move) {
+    case 'back':
+      return state.stack.length > 1 ? { kind: 'back' } : undefined;
+    case 'again':
+      return state.latest ? { kind: 'afresh', place: state.latest.level, entry: state.latest.entry, word: 'again' } : undefined;
+    case 'resume':
+    case 'load': {
+      const { bookmark } = state;
+      if (!bookmark) return undefined;
+      return { kind: 'afresh', place: bookmark.level, entry: bookmark.entry, saved: { bookmark, load: target.move === 'load' }, word: target.move };
+    }
+    case 'chosen': {
+      if (!turn.choice) return undefined;
+      const rule = flow.rules.get(turn.choice.rule)!;
+      const order = (rule.rule.when as { choose: Id }).choose;
+      return { ...afresh(flow, turn.choice.level, target.entry), order: { id: order }, word: 'chosen' };
+    }
+    default:
+      return inOrder(turn, target);
+  }
+}
+
+function afresh(flow: Flow, place: Id, entry?: Id) {
+  const there = flow.document.places[place]!;
+  if (there.kind !== 'level') return { kind: 'afresh' as const, place, entry: null };
+  return { kind: 'afresh' as const, place, entry: entry !== undefined && own(there.entries, entry) ? entry : defaultEntry(there) };
+}
+
+/** The order a relative move is about: the one named, else the current, else the first that lists `latest`, else the first. */
+export function orderOf(flow: Flow, state: State, named?: Id): Id | undefined {
+  const { orders } = flow.document;
+  const ids = Object.keys(orders);
+  return named ?? state.current ?? ids.find((id) => state.latest && orders[id]!.levels.includes(state.latest.level)) ?? ids[0];
+}
+
+function inOrder(turn: Turn, target: MoveTarget): Destination | undefined {
+  const { flow, state } = turn;
+  const id = orderOf(flow, state, target.order);
+  if (id === undefined) return undefined;
+  const order = flow.document.orders[id]!;
+  const progress = state.orders[id]!;
+  if (order.draw === 'bag') {
+    if ((target.move !== 'next' && target.move !== 'first') || !progress.bag?.length) return undefined;
+    const level = turn.draw(progress.bag);
+    turn.drew({ order: id, level });
+    return { ...afresh(flow, level, target.entry), order: { id }, word: target.move };
+  }
+  const row = rowOf(flow, state, id);
+  if (!row) return undefined;
+  const positions = { next: progress.position + 1, previous: progress.position - 1, first: 0, last: row.length - 1 };
+  const position = positions[target.move as keyof typeof positions];
+  const level = row[position];
+  if (level === undefined || !isLevel(flow.document, level)) return undefined;
+  return { ...afresh(flow, level, target.entry), order: { id, position }, word: target.move };
+}
+
+/** The row of an order: as listed, or as drawn; undefined while nothing is drawn and for a bag. */
+export function rowOf(flow: Flow, state: State, id: Id): Id[] | undefined {
+  const order = flow.document.orders[id]!;
+  if (order.draw === 'fixed') return order.levels;
+  return order.draw === 'table' ? order.rows[state.orders[id]!.row] : undefined;
+}
+
+/** Makes the move, up to and without the reading of arrive rules. Tells whether a place was entered (back only returns). */
+export function go(turn: Turn, rule: FittingRule | undefined, destination: Destination): boolean {
+  const { state } = turn;
+  if (rule?.rule.result) {
+    const from = bottom(state);
+    if (rule.rule.result === 'won') state.won[from.place] = true;
+    from.over = true;
+  }
+  if (destination.kind === 'back') {
+    state.stack.pop();
+    return false;
+  }
+  if (destination.kind === 'over') {
+    state.stack.push({ place: destination.place, phase: 0, held: {}, over: false });
+    turn.watcher.entered?.(destination.place, false, turn);
+    return true;
+  }
+  enterAfresh(turn, destination);
+  turn.arrival = { rule, back: ['again', 'resume', 'load'].includes(destination.word ?? ''), stale: [] };
+  turn.checkpoint = undefined;
+  turn.watcher.entered?.(destination.place, true, turn);
+  return true;
+}
+
+/** Clears the stack and enters a place; also at the very start. */
+export function enterAfresh(turn: Turn, destination: Destination & { kind: 'afresh' }): void {
+  const { flow, state } = turn;
+  const { place: id, saved } = destination;
+  const place = flow.document.places[id]!;
+  state.stack = [{ place: id, phase: 0, held: {}, over: false }];
+  state.pieces = {};
+  if (saved?.load) bringBack(state, saved.bookmark);
+  if (place.kind === 'level') enterLevel(turn, place, destination);
+  else if (place.kind === 'ending' || id === flow.home) markStale(flow, state);
+}
+
+function enterLevel({ flow, state }: Turn, level: Level, { place: id, entry, order, saved }: Destination & { kind: 'afresh' }): void {
+  state.attempt = saved ? { ...saved.bookmark.attempt } : initialValues(flow.document, 'attempt');
+  for (const [piece, { count = 1 }] of piecesThatRenew(level, 'attempt', 'arrival')) state.pieces[piece] = count;
+  if (saved) Object.assign(state.pieces, saved.bookmark.pieces);
+  state.latest = { level: id, entry };
+  if (order) state.current = order.id;
+  for (const each in state.orders) {
+    const progress = state.orders[each]!;
+    if (progress.bag?.includes(id)) progress.bag = progress.bag.filter((other) => other !== id);
+    const row = rowOf(flow, state, each);
+    if (!row?.includes(id)) continue;
+    if (order?.id === each && order.position !== undefined) progress.position = order.position;
+    else if (row[progress.position] !== id) progress.position = row.indexOf(id);
+  }
+}
+
+/** `load`: the run as it was saved; the bookmark then is of this run. */
+function bringBack(state: State, bookmark: Bookmark): void {
+  state.run = { ...bookmark.run };
+  state.runPieces = copyLeft(bookmark.runPieces);
+  state.orders = copyOrders(bookmark.orders);
+  state.current = bookmark.current;
+  state.stale = {};
+  state.bookmark = { ...bookmark, thisRun: true };
+}
+
+/** An ending or home was entered afresh: what is not initial now stems from an earlier run (section 6). */
+function markStale(flow: Flow, state: State): void {
+  for (const id in state.run) if (state.run[id] !== flow.document.variables[id]!.initial) state.stale[id] = true;
+}
+

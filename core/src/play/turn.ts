@@ -1,0 +1,129 @@
+/** One event being handled: the state as it changes, the signals waiting, the draws made, and who watches. */
+import { countOf, usedUp, type Id, type Level } from '../document/types.ts';
+import type { Reading, Value } from '../language/evaluate.ts';
+import type { FittingRule } from './fit.ts';
+import { renewalOf, type Flow } from './flow.ts';
+import { active, bottom, type State } from './state.ts';
+
+/** A draw made while an event is handled: the row of a table, counted from 0, or the level drawn from a bag. */
+export type Draw = { order: Id; row: number } | { order: Id; level: Id };
+
+/** What can be done in a settled state (section 4). `rule` on a choice says which rule offers it. */
+export type Event =
+  | { press: string }
+  | { touch: Id }
+  | { collect: Id }
+  | { defeat: Id }
+  | { choose: Id; rule: Id }
+  | { time: true };
+
+/** Is told what happens while it happens; the turn's state is as it is at that moment and must not be changed. */
+export interface Watcher {
+  /** The trigger of these rules happened; they are about to be read in this order, until one leaves. */
+  happens?(rules: FittingRule[], turn: Turn): void;
+  /** A rule's trigger happened (or a `holds` rule was looked at) and its conditions were read, with this outcome. */
+  read?(rule: FittingRule, truth: boolean, turn: Turn): void;
+  /** A rule fires; its effects have not happened yet. */
+  fired?(rule: FittingRule, turn: Turn): void;
+  drawn?(draw: Draw, turn: Turn): void;
+  /** A rule moves; the state is still as before the move. `afresh` when the move clears the stack. */
+  moving?(rule: FittingRule, to: Id | null, afresh: boolean, turn: Turn): void;
+  /** A place has been entered, afresh or opened over another; its arrive rules have not been read. */
+  entered?(place: Id, afresh: boolean, turn: Turn): void;
+  stranded?(rule: FittingRule, turn: Turn): void;
+  /** A 201st rule was about to fire. */
+  unsettled?(rule: FittingRule, turn: Turn): void;
+}
+
+/** How the bottom place was entered afresh during this turn; undefined when it was not. */
+export interface Arrival {
+  rule?: FittingRule;
+  /** By `again`, `resume` or `load`. */
+  back: boolean;
+  /** Where a level was entered and has settled: the run variables that were stale then. */
+  stale: Id[];
+}
+
+export class Turn {
+  readonly queue: Id[] = [];
+  fired = 0;
+  arrival: Arrival | undefined;
+  /** The checkpoint being touched, while no place has been entered afresh since (section 4, `save`). */
+  checkpoint: Id | undefined;
+  /** The candidate of the choice being made. */
+  choice: { rule: Id; level: Id } | undefined;
+
+  constructor(
+    readonly flow: Flow,
+    readonly state: State,
+    readonly watcher: Watcher,
+    private readonly pick: (options: number) => number,
+    private readonly note: (draw: Draw) => void
+  ) {}
+
+  /** Draws one of `options`; who explores asks for each in turn. */
+  draw<T>(options: T[]): T {
+    return options[options.length === 1 ? 0 : this.pick(options.length)]!;
+  }
+
+  /** A draw has been made and will be told. */
+  drew(draw: Draw): void {
+    this.note(draw);
+    this.watcher.drawn?.(draw, this);
+  }
+
+  bottomLevel(): Level | undefined {
+    const place = this.flow.document.places[bottom(this.state).place]!;
+    return place.kind === 'level' ? place : undefined;
+  }
+
+  applying() {
+    return this.flow.applying(active(this.state).place, bottom(this.state).place);
+  }
+
+  reading(candidate?: Reading['candidate']): Reading {
+    return readingOf(this.flow, this.state, candidate);
+  }
+}
+
+/** What conditions read in a state. */
+export function readingOf(flow: Flow, state: State, candidate?: Reading['candidate']): Reading {
+  const { document } = flow;
+  return {
+    variable: (id) => valueOf(flow, state, id),
+    left: (piece) => leftOf(flow, state, piece),
+    count: (piece) => countOf((document.places[bottom(state).place] as Level).pieces[piece]!),
+    won: (level) => level in state.won,
+    wins: (id) => {
+      const group = Object.hasOwn(document.groups, id);
+      const levels = group ? flow.levels.filter(([, level]) => level.group === id).map(([level]) => level) : document.orders[id]!.levels;
+      return levels.filter((level) => level in state.won).length;
+    },
+    candidate
+  };
+}
+
+export function valueOf(flow: Flow, state: State, id: Id): Value {
+  return state[flow.document.variables[id]!.scope][id]!;
+}
+
+/** The map that holds `left` of a piece of the bottom level; undefined when it is not used up. */
+export function leftMap(flow: Flow, state: State, piece: Id): Record<Id, number> | undefined {
+  const level = bottom(state).place;
+  const place = flow.document.places[level]!;
+  if (place.kind !== 'level' || !Object.hasOwn(place.pieces, piece) || !usedUp(place.pieces[piece]!)) return undefined;
+  switch (renewalOf(place.pieces[piece]!)) {
+    case 'run':
+      return state.runPieces[level];
+    case 'never':
+      return state.keptPieces[level];
+    default:
+      return state.pieces;
+  }
+}
+
+/** `left` of a piece of the bottom level: of those that are never used up always their count. */
+export function leftOf(flow: Flow, state: State, piece: Id): number {
+  const map = leftMap(flow, state, piece);
+  return map ? map[piece]! : countOf((flow.document.places[bottom(state).place] as Level).pieces[piece]!);
+}

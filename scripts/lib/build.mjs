@@ -1,0 +1,35 @@
+// Builds the command line and the application when a source file is newer than what was built from it.
+import { existsSync, readdirSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { root } from './paths.mjs';
+import { command } from './system.mjs';
+import { say } from './say.mjs';
+
+const skipped = new Set(['node_modules', 'build', 'dist', '.svelte-kit', 'test', 'test-results', 'screenshots']);
+
+/** Newest change below a path, in milliseconds. */
+function newest(path) {
+  const stat = statSync(path);
+  if (!stat.isDirectory()) return stat.mtimeMs;
+  let time = stat.mtimeMs;
+  for (const entry of readdirSync(path)) if (!skipped.has(entry)) time = Math.max(time, newest(join(path, entry)));
+  return time;
+}
+
+export async function buildWhenStale() {
+  const parts = [
+    { name: 'cli', what: 'the command line', sources: ['core', 'cli'], stamp: 'cli/dist/.built' },
+    { name: 'web', what: 'the application', sources: ['core', 'web'], stamp: 'web/build/.built' }
+  ];
+  for (const { name, what, sources, stamp } of parts) {
+    const file = join(root, stamp);
+    const began = Date.now();
+    const changed = Math.max(...[...sources, 'package-lock.json'].map((source) => newest(join(root, source))));
+    if (existsSync(file) && statSync(file).mtimeMs >= changed) continue;
+    say(`Building ${what}`);
+    await command('npm', ['run', '--silent', 'build', '-w', name], { stdio: ['ignore', 'ignore', 'inherit'] });
+    writeFileSync(file, '');
+    // a source changed while building must lead to another build
+    utimesSync(file, began / 1000, began / 1000);
+  }
+}

@@ -1,0 +1,6 @@
+import { dirname, join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = resolve(dirname(fileURLToPath(import.meta.url)), '..', '..');
+export const dataFolder = resolve(process.env.CROW_LANE_DATA ?? join(root, '.data'));
+export const webServer = join(root, 'web', 'build', 'index.js');

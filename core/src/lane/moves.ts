@@ -1,0 +1,77 @@
+/** The moves of a document as the lane draws them: from whose rules, to what, with which outcome. */
+import { isLevel, own, ruleLists, type FlowDocument, type Id, type MoveTarget, type MoveWord, type Owner, type Rule, type Target } from '../document/types.ts';
+import { targetMisfit } from '../play/fit.ts';
+
+export type MoveOutcome = 'won' | 'lost' | 'plain';
+
+/** A place, or the lane of an order where the level depends on play ("the next level"). */
+export type MoveEnd = { place: Id } | { lane: Id | undefined; word: MoveWord };
+
+export interface Move {
+  rule: Id;
+  from: Owner;
+  to: MoveEnd;
+  outcome: MoveOutcome;
+  over: boolean;
+}
+
+/** Every move that can be drawn. What goes back, or to the same level again, has no other end and is left out. */
+export function movesOf(document: FlowDocument): Move[] {
+  const moves: Move[] = [];
+  for (const { owner, rules } of ruleLists(document)) {
+    for (const rule of rules) if (rule.go) moves.push(...movesOfRule(document, owner, rule));
+  }
+  return moves;
+}
+
+function movesOfRule(document: FlowDocument, owner: Owner, rule: Rule): Move[] {
+  const outcome = rule.result ?? 'plain';
+  const move = (from: Owner, to: MoveEnd, over = false): Move => ({ rule: rule.id, from, to, outcome, over });
+  const toPlace = (from: Owner, target: Target | undefined): Move[] =>
+    target && 'place' in target && !targetMisfit(document, target, '') ? [move(from, { place: target.place }, target.over === true)] : [];
+  const target = rule.go!;
+  if ('place' in target) return toPlace(owner, target);
+  const { move: word } = target;
+  if (word === 'back') return toPlace(owner, target.else);
+  if ((word === 'first' || word === 'last') && orderIn(document, target)?.draw === 'fixed') {
+    const { levels } = orderIn(document, target)!;
+    const level = word === 'first' ? levels[0]! : levels.at(-1)!;
+    return isLevel(document, level) ? [move(owner, { place: level })] : toPlace(owner, target.else);
+  }
+  if (word === 'next' || word === 'previous') {
+    const levels = levelsOfOwner(document, owner);
+    if (levels) return levels.flatMap((level) => alongOrder(document, { place: level }, target, move, toPlace));
+  }
+  const fromLevel = !('place' in owner) || isLevel(document, owner.place);
+  if (word === 'again' && fromLevel) return toPlace(owner, target.else);
+  const lane = word === 'chosen' ? (rule.when as { choose?: Id }).choose : (target.order ?? (word === 'again' ? undefined : Object.keys(document.orders)[0]));
+  return [move(owner, { lane, word }), ...toPlace(owner, target.else)];
+}
+
+/** A step along a fixed order from a level: to its neighbour, at the order's end to the otherwise. */
+function alongOrder(
+  document: FlowDocument,
+  from: { place: Id },
+  target: MoveTarget,
+  move: (from: Owner, to: MoveEnd) => Move,
+  toPlace: (from: Owner, target: Target | undefined) => Move[]
+): Move[] {
+  const id = target.order ?? Object.keys(document.orders).find((order) => document.orders[order]!.levels.includes(from.place));
+  const order = id === undefined ? undefined : own(document.orders, id);
+  const at = order?.levels.indexOf(from.place) ?? -1;
+  if (!order || order.draw !== 'fixed' || at < 0) return [move(from, { lane: id, word: target.move }), ...toPlace(from, target.else)];
+  const neighbour = order.levels[target.move === 'next' ? at + 1 : at - 1];
+  return neighbour !== undefined && isLevel(document, neighbour) ? [move(from, { place: neighbour })] : toPlace(from, target.else);
+}
+
+function orderIn(document: FlowDocument, target: MoveTarget) {
+  const id = target.order ?? Object.keys(document.orders)[0];
+  return id === undefined ? undefined : own(document.orders, id);
+}
+
+/** The levels in which an owner's rules are read; undefined for a menu, interlude or ending. */
+export function levelsOfOwner(document: FlowDocument, owner: Owner): Id[] | undefined {
+  if ('place' in owner) return isLevel(document, owner.place) ? [owner.place] : undefined;
+  const all = Object.keys(document.places).filter((id) => isLevel(document, id));
+  return 'flow' in owner ? all : all.filter((id) => (document.places[id] as { group?: Id }).group === owner.group);
+}

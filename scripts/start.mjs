@@ -10,7 +10,7 @@ import { own } from './lib/owner.mjs';
 import { dataFolder, root, webServer } from './lib/paths.mjs';
 import { following, freePort } from './lib/process.mjs';
 import { Plain, run, say } from './lib/say.mjs';
-import { needModules, needPackage } from './lib/system.mjs';
+import { needModules, needPackages } from './lib/system.mjs';
 
 const usage = `npm start [-- OPTIONS]
   --fresh   begin with an empty data folder (asks first; the old one is kept beside it)
@@ -23,7 +23,8 @@ another MariaDB, CROW_LANE_DATA another data folder. docs/operating.md has the r
 await run(async () => {
   const { values: option } = readArguments();
   if (option.help) return console.log(usage);
-  if (Number(process.versions.node.split('.')[0]) < 20) throw new Plain(`Node 20 or later is needed; this is ${process.version}.`);
+  if (Number(process.versions.node.split('.')[0]) < 20)
+    throw new Plain(`Node 20 or later is needed; this is ${process.version}.`);
 
   const ownDatabase = !process.env.DATABASE_URL;
   if (option.fresh) await setAside(option.yes);
@@ -44,8 +45,8 @@ await run(async () => {
 
   try {
     await needModules();
-    if (ownDatabase) await needPackage('mariadb-server-core');
-    if (!option.dev) await buildWhenStale();
+    if (ownDatabase) needPackages('database');
+    if (!option.dev) buildWhenStale();
     let url = process.env.DATABASE_URL;
     if (ownDatabase) {
       const database = await startDatabase(dataFolder);

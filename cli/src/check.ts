@@ -33,7 +33,9 @@ export async function checkCommand(args: string[], output: Output): Promise<0 | 
 
 /** Whether a report has a failing error or warning that is not accepted; what is open does not fail. */
 export function fails(report: Report): boolean {
-  return report.checks.some(({ outcome, severity, accepted }) => outcome === 'fails' && severity !== 'information' && accepted === undefined);
+  return report.checks.some(
+    ({ outcome, severity, accepted }) => outcome === 'fails' && severity !== 'information' && accepted === undefined
+  );
 }
 
 function parse(args: string[]): { files: string[]; json: boolean; limit: number } | string {

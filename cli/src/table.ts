@@ -19,7 +19,11 @@ export function reportTable(document: FlowDocument, report: Report, file?: strin
   ];
   const failing = report.checks.filter(({ outcome }) => outcome === 'fails');
   for (const verdict of failing) lines.push('', ...finding(document, verdict));
-  if (!report.complete) lines.push('', `Looked at ${report.states} states and not at all of them: what is open may be settled with a higher --limit.`);
+  if (!report.complete)
+    lines.push(
+      '',
+      `Looked at ${report.states} states and not at all of them: what is open may be settled with a higher --limit.`
+    );
   return `${lines.join('\n')}\n`;
 }
 

@@ -56,11 +56,17 @@ describe('crow-lane check', () => {
     expect(one).to.include({ format: 'crow-lane-report', complete: true });
     const both = await run('--json', small, faults);
     expect(both.code).to.equal(1);
-    expect((JSON.parse(both.out) as { flow: string }[]).map(({ flow }) => flow)).to.deep.equal(['Small', "Lamplighter's Round, with faults"]);
+    expect((JSON.parse(both.out) as { flow: string }[]).map(({ flow }) => flow)).to.deep.equal([
+      'Small',
+      "Lamplighter's Round, with faults"
+    ]);
   });
 
   it('says 2 with file, line and column when the input is wrong', async () => {
-    const broken = file('broken.crow.json', '{\n  "format": "crow-lane",\n  "version": 1,\n  "name": "",\n  "start": "a",\n  "places": {}\n}');
+    const broken = file(
+      'broken.crow.json',
+      '{\n  "format": "crow-lane",\n  "version": 1,\n  "name": "",\n  "start": "a",\n  "places": {}\n}'
+    );
     const { code, err } = await run(small, broken);
     expect(code).to.equal(2);
     expect(err).to.include(`${broken}:4:11: /name`);
@@ -68,7 +74,8 @@ describe('crow-lane check', () => {
   });
 
   it('says 2 when the command is wrong', async () => {
-    for (const args of [[], ['--limit', 'x', small], ['--limit', '0', small], ['--colour', small]]) expect((await run(...args)).code, args.join(' ')).to.equal(2);
+    for (const args of [[], ['--limit', 'x', small], ['--limit', '0', small], ['--colour', small]])
+      expect((await run(...args)).code, args.join(' ')).to.equal(2);
   });
 
   it('leaves open what the limit cuts, and that is no failure', async () => {

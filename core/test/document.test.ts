@@ -50,7 +50,8 @@ describe('document: reading', () => {
     const { errors } = read('{\n  "format": "crow-lane",\n  "version" 1\n}');
     expect(errors).to.have.length(1);
     expect(errors![0]).to.include({ pointer: '', line: 3, column: 13 });
-    for (const text of ['', '   ', '{', '[1,]', '{"a":1,}', '// no\n{}', 'nonsense', '"\u0000"']) expect(read(text).errors, text).to.have.length.above(0);
+    for (const text of ['', '   ', '{', '[1,]', '{"a":1,}', '// no\n{}', 'nonsense', '"\u0000"'])
+      expect(read(text).errors, text).to.have.length.above(0);
   });
 
   it('refuses doubled keys instead of dropping one', () => {
@@ -71,7 +72,9 @@ describe('document: reading', () => {
     expect(read('['.repeat(200_000)).errors![0]!.message).to.include('nested');
     expect(read(`{"a":"${'['.repeat(100)}"}`).errors![0]!.pointer).to.equal('/format');
     const proto = read(JSON.stringify(whole).replace('"places":{', '"places":{"__proto__":{"name":"X","kind":"menu"},'));
-    expect(proto.errors!.some(({ pointer, message }) => pointer === '/places/__proto__' && message.includes('not known'))).to.equal(true);
+    expect(
+      proto.errors!.some(({ pointer, message }) => pointer === '/places/__proto__' && message.includes('not known'))
+    ).to.equal(true);
     expect(({} as { kind?: string }).kind).to.equal(undefined);
   });
 
@@ -97,7 +100,11 @@ describe('document: reading', () => {
     ['a target that is both', '/rules/0/go', (d) => (d.rules[0].go = { place: 'splash', move: 'next' })],
     ['an order with "again"', '/rules/0/go', (d) => (d.rules[0].go = { move: 'again', order: 'main' })],
     ['an entry with "resume"', '/rules/0/go', (d) => (d.rules[0].go = { move: 'resume', entry: 'door' })],
-    ['an else inside an else', '/rules/0/go/else/else', (d) => (d.rules[0].go = { move: 'next', else: { move: 'next', else: { place: 'dark' } } })],
+    [
+      'an else inside an else',
+      '/rules/0/go/else/else',
+      (d) => (d.rules[0].go = { move: 'next', else: { move: 'next', else: { place: 'dark' } } })
+    ],
     ['"chosen" without choosing', '/rules/0', (d) => (d.rules[0].go = { move: 'chosen' })],
     ['a result that goes nowhere', '/rules/0', (d) => delete d.rules[0].go],
     ['a result that goes back', '/rules/0', (d) => (d.rules[0].go = { move: 'next', else: { move: 'back' } })],
@@ -105,7 +112,11 @@ describe('document: reading', () => {
     ['an initial value out of range', '/variables/lives', (d) => (d.variables.lives.initial = 3)],
     ['a fractional number', '/variables/lives/min', (d) => (d.variables.lives.min = 0.5)],
     ['a number written as text', '/variables/lives/max', (d) => (d.variables.lives.max = '2')],
-    ['a choice of one', '/variables/hat/choices', (d) => (d.variables.hat = { name: 'Hat', type: 'choice', choices: ['red'], initial: 'red', scope: 'run' })],
+    [
+      'a choice of one',
+      '/variables/hat/choices',
+      (d) => (d.variables.hat = { name: 'Hat', type: 'choice', choices: ['red'], initial: 'red', scope: 'run' })
+    ],
     ['a level twice in an order', '/orders/main/levels/2', (d) => d.orders.main.levels.push('quay')],
     ['an order of nothing', '/orders/main/levels', (d) => (d.orders.main.levels = [])],
     ['a table without rows', '/orders/main/rows', (d) => (d.orders.main.draw = 'table')],

@@ -1,10 +1,20 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { addPiece, addVariable, changePiece, removePiece } from '../src/document/edits/parts.ts';
-import { addPlace, emptyPlace, moveLevel, pointersTo, removePlace, renameFlow, renamePlace, setPlaceField, setStart } from '../src/document/edits/places.ts';
-import { addRule, changeRule, moveRule, removeRule, wireRule } from '../src/document/edits/rules.ts';
+import {
+  addPlace,
+  emptyPlace,
+  moveLevel,
+  pointersTo,
+  removePlace,
+  renameFlow,
+  renamePlace,
+  setPlaceField,
+  setStart
+} from '../src/document/edits/places.ts';
+import { addRule, changeRule, likelyRule, moveRule, removeRule, wireRule } from '../src/document/edits/rules.ts';
 import { idFrom } from '../src/document/edits/ids.ts';
-import { apply, change, Conflict, rebase, type Change } from '../src/document/patch.ts';
+import { apply, change, Conflict, rebase, together, type Change } from '../src/document/patch.ts';
 import { validate } from '../src/document/read.ts';
 import { findRule, type FlowDocument, type Level } from '../src/document/types.ts';
 import { write } from '../src/document/write.ts';
@@ -56,13 +66,20 @@ describe('edits', () => {
   });
 
   it('say what points to a place', () => {
-    expect(pointersTo(document, 'title')).to.deep.equal([{ what: 'start' }, { what: 'rule', id: 'home' }, { what: 'rule', id: 'home2' }]);
+    expect(pointersTo(document, 'title')).to.deep.equal([
+      { what: 'start' },
+      { what: 'rule', id: 'home' },
+      { what: 'rule', id: 'home2' }
+    ]);
     expect(pointersTo(document, 'aglow').map(({ id }) => id)).to.deep.equal(['lit', 'lit2']);
     expect(pointersTo(document, 'quay')).to.deep.equal([{ what: 'order', id: 'main' }]);
   });
 
   it('take levels out of drawn rows too', () => {
-    const drawn = flowOf({ ...threeLamps, orders: { main: { name: 'R', draw: 'table', levels: ['quay', 'loft'], rows: [['quay'], ['loft', 'quay']] } } });
+    const drawn = flowOf({
+      ...threeLamps,
+      orders: { main: { name: 'R', draw: 'table', levels: ['quay', 'loft'], rows: [['quay'], ['loft', 'quay']] } }
+    });
     const after = made(drawn, removePlace(drawn, 'quay'));
     expect(after.orders.main).to.deep.include({ levels: ['loft'], rows: [['loft']] });
   });
@@ -71,7 +88,13 @@ describe('edits', () => {
     const { rule } = findRule(document, 'slip')!;
     const { id: _id, ...parts } = rule;
     const after = made(document, changeRule(document, 'slip', { ...parts, if: 'lives > 0', do: undefined }));
-    expect(findRule(after, 'slip')!.rule).to.deep.equal({ id: 'slip', when: rule.when, if: 'lives > 0', go: rule.go, result: 'lost' });
+    expect(findRule(after, 'slip')!.rule).to.deep.equal({
+      id: 'slip',
+      when: rule.when,
+      if: 'lives > 0',
+      go: rule.go,
+      result: 'lost'
+    });
     expect(made(document, changeRule(document, 'slip', parts))).to.deep.equal(document);
   });
 
@@ -88,7 +111,10 @@ describe('edits', () => {
     expect(counted.label).to.equal('Quay Street: Lamp 3 → 7');
     expect(level(made(document, counted), 'quay').pieces.lamp!.count).to.equal(7);
     expect(level(made(document, removePiece(document, 'quay', 'water')), 'quay').pieces).to.have.all.keys('lamp');
-    expect(level(made(document, addPiece(document, 'loft', { name: 'Lamp', kind: 'pickup' })), 'loft').pieces).to.have.all.keys('lamp', 'lamp_2');
+    expect(level(made(document, addPiece(document, 'loft', { name: 'Lamp', kind: 'pickup' })), 'loft').pieces).to.have.all.keys(
+      'lamp',
+      'lamp_2'
+    );
     const oil = addVariable(document, { name: 'Oil', type: 'number', initial: 0, min: 0, max: 9, scope: 'run' });
     expect(made(document, oil).variables).to.have.property('oil');
     expect(made(document, renamePlace(document, 'quay', 'Pier')).places.quay!.name).to.equal('Pier');
@@ -98,9 +124,47 @@ describe('edits', () => {
     expect(made(document, moveLevel(document, 'main', 'loft', 0)).orders.main!.levels).to.deep.equal(['loft', 'quay']);
   });
 
+  it('offer a way to win or lose like that of the other levels', () => {
+    expect(likelyRule(document, 'loft', 'won')).to.deep.equal({
+      when: { holds: 'left(lamp) = 0' },
+      go: { move: 'next', else: { place: 'aglow' } },
+      result: 'won'
+    });
+    expect(likelyRule(document, 'quay', 'lost')).to.deep.equal({
+      when: { touch: 'water' },
+      go: { place: 'splash' },
+      result: 'lost'
+    });
+    const alone = flowOf({ start: 'a', places: { a: { name: 'A', kind: 'level' } } });
+    expect(likelyRule(alone, 'a', 'won')).to.deep.equal({ when: { press: 'Win' }, go: { move: 'next' }, result: 'won' });
+    expect(likelyRule(alone, 'a', 'lost')).to.deep.equal({ when: { press: 'Lose' }, go: { move: 'again' }, result: 'lost' });
+  });
+
+  it('are one when made together', () => {
+    const both = together(
+      document,
+      'Two',
+      (now) => renamePlace(now, 'quay', 'Pier'),
+      (now) => changePiece(now, 'quay', 'lamp', { count: 9 })
+    );
+    expect(level(made(document, both), 'quay')).to.deep.include({ name: 'Pier' });
+  });
+
   it('wire what is likeliest for the two kinds', () => {
-    expect(wireRule(document, 'quay', 'loft')).to.deep.include({ go: { move: 'next', else: { place: 'loft' } }, result: 'won' });
-    expect(wireRule(document, 'quay', 'aglow')).to.deep.equal({ when: { holds: 'left(lamp) = 0' }, go: { place: 'aglow' }, result: 'won' });
+    const bare = apply(document, removeRule(document, 'lit').patch);
+    expect(wireRule(bare, 'quay', 'loft')).to.deep.equal({
+      when: { holds: 'left(lamp) = 0' },
+      go: { move: 'next', else: { place: 'loft' } },
+      result: 'won'
+    });
+    expect(wireRule(bare, 'quay', 'aglow')).to.deep.equal({
+      when: { holds: 'left(lamp) = 0' },
+      go: { place: 'aglow' },
+      result: 'won'
+    });
+    // who can be won already gets a plain way out
+    expect(wireRule(document, 'quay', 'aglow')).to.deep.equal({ when: { press: 'The town aglow' }, go: { place: 'aglow' } });
+    expect(wireRule(document, 'splash', 'dark').when).to.deep.equal({ press: 'Lights out' });
     expect(wireRule(document, 'quay', 'dark')).to.deep.equal({ when: { touch: 'water' }, go: { place: 'dark' }, result: 'lost' });
     expect(wireRule(document, 'title', 'loft')).to.deep.equal({ when: { press: 'Net Loft' }, go: { place: 'loft' } });
     expect(wireRule(document, 'loft', 'title')).to.deep.include({ go: { place: 'title', over: true } });
@@ -125,7 +189,9 @@ describe('patches', () => {
   it('of the same part are refused', () => {
     const mine = renamePlace(document, 'quay', 'Mole').patch;
     const theirs = apply(document, renamePlace(document, 'quay', 'Pier').patch);
-    expect(() => rebase(mine, theirs)).to.throw(Conflict).with.property('pointer', '/places/quay/name');
+    expect(() => rebase(mine, theirs))
+      .to.throw(Conflict)
+      .with.property('pointer', '/places/quay/name');
   });
 
   it('find a rule again that has moved in its list', () => {
@@ -135,7 +201,10 @@ describe('patches', () => {
     const after = apply(theirs, rebase(mine, theirs));
     expect(findRule(after, 'retry')!.rule.when).to.deep.equal({ after: 5 });
     const removal = removeRule(document, 'retry').patch;
-    const inserted = apply(document, addRule(document, { place: 'splash' }, { when: { press: 'Skip' }, go: { move: 'again' } }, 0).patch);
+    const inserted = apply(
+      document,
+      addRule(document, { place: 'splash' }, { when: { press: 'Skip' }, go: { move: 'again' } }, 0).patch
+    );
     expect(findRule(apply(inserted, rebase(removal, inserted)), 'retry')).to.equal(undefined);
     expect(() => rebase(mine, apply(document, removal))).to.throw(Conflict);
   });
@@ -163,7 +232,11 @@ describe('patches', () => {
 
   it('have inverses that give back the same text, whatever the operations', () => {
     const names = fc.constantFrom('a', 'b', 'c', 'd', 'e');
-    const operation = fc.record({ kind: fc.constantFrom('add', 'remove', 'replace', 'push', 'cut', 'last'), name: names, value: fc.integer() });
+    const operation = fc.record({
+      kind: fc.constantFrom('add', 'remove', 'replace', 'push', 'cut', 'last'),
+      name: names,
+      value: fc.integer()
+    });
     fc.assert(
       fc.property(fc.array(operation, { maxLength: 12 }), (operations) => {
         const start = { map: { a: 1, c: 2, b: 3 } as Record<string, number>, list: [1, 2, 3] };

@@ -16,13 +16,17 @@ const demo = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-
 const anyDocument = fc
   .record({
     kinds: fc.array(fc.constantFrom('menu', 'level', 'interlude', 'ending'), { minLength: 1, maxLength: 25 }),
-    moves: fc.array(fc.record({ from: fc.nat(24), to: fc.nat(24), result: fc.constantFrom(undefined, 'won', 'lost') }), { maxLength: 40 }),
+    moves: fc.array(fc.record({ from: fc.nat(24), to: fc.nat(24), result: fc.constantFrom(undefined, 'won', 'lost') }), {
+      maxLength: 40
+    }),
     listed: fc.array(fc.nat(24), { maxLength: 12 }),
     shared: fc.array(fc.nat(24), { maxLength: 3 })
   })
   .map(({ kinds, moves, listed, shared }) => {
     const places: Record<string, any> = {};
-    kinds.forEach((kind, n) => (places[`p${n}`] = { name: `Place ${n}`, kind, rules: [], ...(kind === 'ending' ? { outcome: 'won' } : {}) }));
+    kinds.forEach(
+      (kind, n) => (places[`p${n}`] = { name: `Place ${n}`, kind, rules: [], ...(kind === 'ending' ? { outcome: 'won' } : {}) })
+    );
     moves.forEach(({ from, to, result }, n) => {
       const place = places[`p${from % kinds.length}`];
       const rule = { id: `r${n}`, when: { press: 'Go' }, go: { place: `p${to % kinds.length}` } };
@@ -30,7 +34,12 @@ const anyDocument = fc
     });
     const levels = [...new Set(listed.map((n) => `p${n % kinds.length}`))].filter((id) => places[id].kind === 'level');
     const rules = shared.map((n, index) => ({ id: `s${index}`, when: { press: 'All' }, go: { place: `p${n % kinds.length}` } }));
-    return flowOf({ start: 'p0', places, rules, ...(levels.length > 0 ? { orders: { main: { name: 'Main', draw: 'fixed', levels } } } : {}) });
+    return flowOf({
+      start: 'p0',
+      places,
+      rules,
+      ...(levels.length > 0 ? { orders: { main: { name: 'Main', draw: 'fixed', levels } } } : {})
+    });
   });
 
 function segments(lane: LaneLayout): { from: Point; to: Point; route: string }[] {
@@ -46,7 +55,9 @@ function checkGeometry(document: FlowDocument): void {
   const tiles = [...lane.tiles.values()];
   expect(tiles.map(({ place }) => place).sort()).to.deep.equal(Object.keys(document.places).sort());
   for (const a of tiles) {
-    expect(a.x >= 0 && a.y >= 0 && a.x + a.width <= lane.width && a.y + a.height <= lane.height, `${a.place} inside`).to.equal(true);
+    expect(a.x >= 0 && a.y >= 0 && a.x + a.width <= lane.width && a.y + a.height <= lane.height, `${a.place} inside`).to.equal(
+      true
+    );
     for (const b of tiles) {
       const apart = a === b || a.x + a.width < b.x || b.x + b.width < a.x || a.y + a.height < b.y || b.y + b.height < a.y;
       expect(apart, `${a.place} and ${b.place} apart`).to.equal(true);
@@ -54,7 +65,12 @@ function checkGeometry(document: FlowDocument): void {
   }
   for (const { from, to, route } of segments(lane)) {
     expect(from.x === to.x || from.y === to.y, `${route} runs straight`).to.equal(true);
-    const [left, right, top, bottom] = [Math.min(from.x, to.x), Math.max(from.x, to.x), Math.min(from.y, to.y), Math.max(from.y, to.y)];
+    const [left, right, top, bottom] = [
+      Math.min(from.x, to.x),
+      Math.max(from.x, to.x),
+      Math.min(from.y, to.y),
+      Math.max(from.y, to.y)
+    ];
     for (const tile of tiles) {
       const crosses = left < tile.x + tile.width && right > tile.x && top < tile.y + tile.height && bottom > tile.y;
       expect(crosses, `${route} crosses ${tile.place}`).to.equal(false);
@@ -102,7 +118,10 @@ describe('lane: geometry', () => {
 
   it('has a lane for levels in no order, and rows even in an empty flow', () => {
     const side = layout(apply(demo, { ...addPlace(demo, emptyPlace('level', 'Cellar')) }.patch));
-    expect(side.rows.filter(({ kind }) => kind === 'levels').map(({ name }) => name)).to.deep.equal(['Main round', 'In no order']);
+    expect(side.rows.filter(({ kind }) => kind === 'levels').map(({ name }) => name)).to.deep.equal([
+      'Main round',
+      'In no order'
+    ]);
     const empty = layout(flowOf({ places: {} }));
     expect(empty.rows).to.have.length(4);
     expect(empty.tiles.size).to.equal(0);
@@ -110,7 +129,12 @@ describe('lane: geometry', () => {
 
   it('lays out 2,000 places', () => {
     const places: Record<string, unknown> = { title: { name: 'Title', kind: 'menu' } };
-    for (let n = 0; n < 2000; n++) places[`l${n}`] = { name: `L${n}`, kind: 'level', rules: [{ id: `w${n}`, when: { press: 'Win' }, go: { move: 'next' }, result: 'won' }] };
+    for (let n = 0; n < 2000; n++)
+      places[`l${n}`] = {
+        name: `L${n}`,
+        kind: 'level',
+        rules: [{ id: `w${n}`, when: { press: 'Win' }, go: { move: 'next' }, result: 'won' }]
+      };
     const levels = Object.keys(places).slice(1);
     const lane = layout(flowOf({ places, orders: { main: { name: 'Main', draw: 'fixed', levels } } }));
     expect(lane.routes).to.have.length(1999);
@@ -118,7 +142,8 @@ describe('lane: geometry', () => {
 });
 
 describe('lane: moves', () => {
-  const ends = (document: FlowDocument) => movesOf(document).map(({ rule, from, to }) => [rule, Object.values(from)[0], 'place' in to ? to.place : to.word]);
+  const ends = (document: FlowDocument) =>
+    movesOf(document).map(({ rule, from, to }) => [rule, Object.values(from)[0], 'place' in to ? to.place : to.word]);
   it('follow relative moves to what they resolve to', () => {
     expect(ends(flowOf(threeLamps))).to.deep.equal([
       ['begin', 'title', 'quay'],
@@ -137,18 +162,42 @@ describe('lane: moves', () => {
       ...threeLamps,
       rules: [{ id: 'on', when: { press: 'Next' }, go: { move: 'next', else: { place: 'aglow' } }, result: 'won' }]
     });
-    expect(ends(document).filter(([rule]) => rule === 'on')).to.deep.equal([['on', 'quay', 'loft'], ['on', 'loft', 'aglow']]);
+    expect(ends(document).filter(([rule]) => rule === 'on')).to.deep.equal([
+      ['on', 'quay', 'loft'],
+      ['on', 'loft', 'aglow']
+    ]);
   });
 
   it('leave out targets that name nothing', () => {
-    const document = flowOf({ places: { title: { name: 'T', kind: 'menu', rules: [{ id: 'x', when: { press: 'X' }, go: { place: 'gone' } }, { id: 'y', when: { press: 'Y' }, go: { move: 'back' } }] } } });
+    const document = flowOf({
+      places: {
+        title: {
+          name: 'T',
+          kind: 'menu',
+          rules: [
+            { id: 'x', when: { press: 'X' }, go: { place: 'gone' } },
+            { id: 'y', when: { press: 'Y' }, go: { move: 'back' } }
+          ]
+        }
+      }
+    });
     expect(movesOf(document)).to.deep.equal([]);
   });
 });
 
 describe('lane: columns and tracks', () => {
   it('gives each the column it wishes when nobody else does', () => {
-    expect([...spread([{ id: 'a', wish: 3 }, { id: 'b', wish: 0.4 }, { id: 'c', wish: 7 }])]).to.deep.equal([['b', 0], ['a', 3], ['c', 7]]);
+    expect([
+      ...spread([
+        { id: 'a', wish: 3 },
+        { id: 'b', wish: 0.4 },
+        { id: 'c', wish: 7 }
+      ])
+    ]).to.deep.equal([
+      ['b', 0],
+      ['a', 3],
+      ['c', 7]
+    ]);
   });
 
   it('spreads a crowd around what it wishes, none twice', () => {
@@ -169,7 +218,9 @@ describe('lane: columns and tracks', () => {
       fc.property(fc.array(span, { maxLength: 30 }), (list) => {
         const spans = list.map(([from, length], n) => ({ key: `s${n}`, from, to: from + length }));
         const found = tracks(spans);
-        for (const a of spans) for (const b of spans) if (a !== b && found.get(a.key) === found.get(b.key)) expect(a.to < b.from || b.to < a.from).to.equal(true);
+        for (const a of spans)
+          for (const b of spans)
+            if (a !== b && found.get(a.key) === found.get(b.key)) expect(a.to < b.from || b.to < a.from).to.equal(true);
       })
     );
   });

@@ -75,7 +75,14 @@ describe('language: parsing', () => {
 
 describe('language: types', () => {
   it('keeps numbers, flags and choices apart', () => {
-    for (const good of ["hat = 'blue'", 'hat = coat', 'keyed = (lives > 1)', 'won(quay) and wins(harbour) >= 2', 'left(lamp) + taken(lamp) = 7', 'max(lives, 2) > 1']) {
+    for (const good of [
+      "hat = 'blue'",
+      'hat = coat',
+      'keyed = (lives > 1)',
+      'won(quay) and wins(harbour) >= 2',
+      'left(lamp) + taken(lamp) = 7',
+      'max(lives, 2) > 1'
+    ]) {
       expect(typeOf(parse(good), scope), good).to.deep.equal({ is: 'flag' });
     }
   });

@@ -9,7 +9,11 @@ import { flowOf, Player, threeLamps } from './support/flows.ts';
 function play(places: Record<string, unknown>, rest: Record<string, unknown> = {}): Player {
   return new Player(flowOf({ places, ...rest }));
 }
-const menu = (...rules: unknown[]) => ({ name: 'Menu', kind: 'menu', rules: rules.map((rule, n) => ({ id: `m${n}_${count++}`, ...(rule as object) })) });
+const menu = (...rules: unknown[]) => ({
+  name: 'Menu',
+  kind: 'menu',
+  rules: rules.map((rule, n) => ({ id: `m${n}_${count++}`, ...(rule as object) }))
+});
 const level = (rules: unknown[] = [], rest: object = {}) => ({
   name: 'Level',
   kind: 'level',
@@ -51,9 +55,9 @@ describe('play: what can happen', () => {
     bench: { name: 'Bench', kind: 'other' }
   };
   it('lists labels once, each piece by its kind, whether or not a rule listens', () => {
-    const player = play(
-      { title: level([{ when: { press: 'Go' } }, { when: { press: 'Go' } }, { when: { press: 'Stop' } }], { pieces }) }
-    );
+    const player = play({
+      title: level([{ when: { press: 'Go' } }, { when: { press: 'Go' } }, { when: { press: 'Stop' } }], { pieces })
+    });
     expect(player.events).to.deep.equal([
       { press: 'Go' },
       { press: 'Stop' },
@@ -123,7 +127,10 @@ describe('play: rules', () => {
   it('reads own rules, then the group’s, then the flow’s, until one leaves', () => {
     const note = (text: string) => [{ set: 'n', to: `n * 10 + ${text}` }];
     const player = play(
-      { title: level([{ when: { press: 'A' }, do: note('1') }], { group: 'g' }), end: { name: 'End', kind: 'ending', outcome: 'won' } },
+      {
+        title: level([{ when: { press: 'A' }, do: note('1') }], { group: 'g' }),
+        end: { name: 'End', kind: 'ending', outcome: 'won' }
+      },
       {
         variables: { n: number('run', { max: 9999 }) },
         groups: { g: { name: 'G', rules: [{ id: 'g1', when: { press: 'A' }, do: note('2') }] } },
@@ -139,13 +146,20 @@ describe('play: rules', () => {
   it('does not read rules that name a piece the bottom level lacks', () => {
     const rules = [{ id: 'f1', when: { press: 'Win' }, if: 'left(lamp) = 1', go: { place: 'end' }, result: 'won' }];
     const end = { name: 'End', kind: 'ending', outcome: 'won' };
-    expect(play({ title: level([], { pieces: { lamp: lamp() } }), other: level(), end }, { rules }).events).to.deep.include({ press: 'Win' });
+    expect(play({ title: level([], { pieces: { lamp: lamp() } }), other: level(), end }, { rules }).events).to.deep.include({
+      press: 'Win'
+    });
     expect(play({ title: level(), other: level([], { pieces: { lamp: lamp() } }), end }, { rules }).events).to.deep.equal([]);
   });
 
   it('clamps what is assigned', () => {
     const player = play(
-      { title: menu({ when: { press: 'Up' }, do: [{ set: 'n', to: 'n * 50 + 3' }] }, { when: { press: 'Down' }, do: [{ set: 'n', to: '0 - 7' }] }) },
+      {
+        title: menu(
+          { when: { press: 'Up' }, do: [{ set: 'n', to: 'n * 50 + 3' }] },
+          { when: { press: 'Down' }, do: [{ set: 'n', to: '0 - 7' }] }
+        )
+      },
       { variables: { n: number('run', { min: -2 }) } }
     );
     expect(player.press('Up').value('n')).to.equal(3);
@@ -173,7 +187,10 @@ describe('play: rules', () => {
   it('takes along the signals of the rule that leaves and drops those that waited before', () => {
     const player = play(
       {
-        title: menu({ when: { press: 'A' }, do: [{ raise: 'x' }] }, { when: { press: 'A' }, do: [{ raise: 'y' }], go: { place: 'next' } }),
+        title: menu(
+          { when: { press: 'A' }, do: [{ raise: 'x' }] },
+          { when: { press: 'A' }, do: [{ raise: 'y' }], go: { place: 'next' } }
+        ),
         next: menu(
           { when: { arrive: true }, do: [{ set: 'n', to: 'n + 1' }] },
           { when: { hear: 'x' }, do: [{ set: 'n', to: 'n + 10' }] },
@@ -220,7 +237,12 @@ describe('play: rules', () => {
     const document = flowOf({
       variables: { n: number('kept', { max: 9999 }) },
       signals: { x: { name: 'X' } },
-      places: { title: menu({ when: { press: 'A' }, do: [{ raise: 'x' }] }, { when: { hear: 'x' }, do: [{ set: 'n', to: 'n + 1' }, { raise: 'x' }] }) }
+      places: {
+        title: menu(
+          { when: { press: 'A' }, do: [{ raise: 'x' }] },
+          { when: { hear: 'x' }, do: [{ set: 'n', to: 'n + 1' }, { raise: 'x' }] }
+        )
+      }
     });
     const player = new Player(document);
     const seen: unknown[] = [];
@@ -243,7 +265,9 @@ describe('play: moving', () => {
   const levels = () => ({ one: level(walk), two: level(walk), three: level(walk) });
 
   it('walks an order', () => {
-    const player = play({ title: menu({ when: { press: 'Begin' }, go: { move: 'next' } }), ...levels() }, { orders }).press('Begin');
+    const player = play({ title: menu({ when: { press: 'Begin' }, go: { move: 'next' } }), ...levels() }, { orders }).press(
+      'Begin'
+    );
     const seen = ['Next', 'Next', 'Previous', 'Last', 'Again'].map((label) => player.press(label).at);
     expect(seen).to.deep.equal(['two', 'three', 'two', 'three', 'three']);
   });
@@ -251,9 +275,13 @@ describe('play: moving', () => {
   it('strands where there is no next: no move, but the effects have happened', () => {
     const variables = { n: number('run') };
     const stranded: string[] = [];
-    const places = { title: level([{ when: { press: 'Next' }, do: [{ set: 'n', to: '5' }], go: { move: 'next' }, result: 'won' }]) };
+    const places = {
+      title: level([{ when: { press: 'Next' }, do: [{ set: 'n', to: '5' }], go: { move: 'next' }, result: 'won' }])
+    };
     const player = play(places, { variables, orders: { main: { name: 'Main', draw: 'fixed', levels: ['title'] } } });
-    const [result] = handle(player.flow, player.state, { press: 'Next' }, () => ({ stranded: ({ id }) => stranded.push(id) })).results;
+    const [result] = handle(player.flow, player.state, { press: 'Next' }, () => ({
+      stranded: ({ id }) => stranded.push(id)
+    })).results;
     expect(stranded).to.have.length(1);
     expect(result!.state).to.deep.include({ run: { n: 5 }, won: {} });
   });
@@ -270,8 +298,18 @@ describe('play: moving', () => {
 
   it('opens over and comes back to what was paused, clocks and all', () => {
     const player = play({
-      title: level([{ when: { after: 9 }, do: [] }, { when: { press: 'Pause' }, go: { place: 'pause', over: true } }], { pieces: { lamp: lamp({ count: 3 }) } }),
-      pause: menu({ when: { press: 'Options' }, go: { place: 'pause', over: true } }, { when: { press: 'Back' }, go: { move: 'back' } }, { when: { press: 'Again' }, go: { move: 'again' } })
+      title: level(
+        [
+          { when: { after: 9 }, do: [] },
+          { when: { press: 'Pause' }, go: { place: 'pause', over: true } }
+        ],
+        { pieces: { lamp: lamp({ count: 3 }) } }
+      ),
+      pause: menu(
+        { when: { press: 'Options' }, go: { place: 'pause', over: true } },
+        { when: { press: 'Back' }, go: { move: 'back' } },
+        { when: { press: 'Again' }, go: { move: 'again' } }
+      )
     });
     player.do(collect, time).press('Pause', 'Options', 'Options');
     expect(player.state.stack).to.have.length(4);
@@ -286,7 +324,13 @@ describe('play: moving', () => {
 
   it('reads no arrive rules on coming back', () => {
     const player = play(
-      { title: menu({ when: { arrive: true }, do: [{ set: 'n', to: 'n + 1' }] }, { when: { press: 'Over' }, go: { place: 'pause', over: true } }), pause: menu({ when: { press: 'Back' }, go: { move: 'back' } }) },
+      {
+        title: menu(
+          { when: { arrive: true }, do: [{ set: 'n', to: 'n + 1' }] },
+          { when: { press: 'Over' }, go: { place: 'pause', over: true } }
+        ),
+        pause: menu({ when: { press: 'Back' }, go: { move: 'back' } })
+      },
       { variables: { n: number('run') } }
     );
     expect(player.press('Over', 'Back').value('n')).to.equal(1);
@@ -296,7 +340,11 @@ describe('play: moving', () => {
     const entries = { door: { name: 'Door' }, roof: { name: 'Roof' } };
     const player = play(
       {
-        title: menu({ when: { press: 'Roof' }, go: { place: 'one', entry: 'roof' } }, { when: { press: 'Any' }, go: { place: 'one' } }, { when: { press: 'No' }, go: { place: 'one', entry: 'cellar' } }),
+        title: menu(
+          { when: { press: 'Roof' }, go: { place: 'one', entry: 'roof' } },
+          { when: { press: 'Any' }, go: { place: 'one' } },
+          { when: { press: 'No' }, go: { place: 'one', entry: 'cellar' } }
+        ),
         one: level([{ when: { press: 'Again' }, go: { move: 'again' } }], { entries })
       },
       {}
@@ -313,9 +361,15 @@ describe('play: moving', () => {
   });
 
   it('takes the current order before the one that lists the level', () => {
-    const two = { main: { name: 'Main', draw: 'fixed', levels: ['one', 'two'] }, back: { name: 'Back', draw: 'fixed', levels: ['two', 'one'] } };
+    const two = {
+      main: { name: 'Main', draw: 'fixed', levels: ['one', 'two'] },
+      back: { name: 'Back', draw: 'fixed', levels: ['two', 'one'] }
+    };
     const places = {
-      title: menu({ when: { press: 'Back' }, go: { move: 'first', order: 'back' } }, { when: { press: 'One' }, go: { place: 'one' } }),
+      title: menu(
+        { when: { press: 'Back' }, go: { move: 'first', order: 'back' } },
+        { when: { press: 'One' }, go: { place: 'one' } }
+      ),
       one: level(walk),
       two: level(walk)
     };
@@ -330,7 +384,10 @@ describe('play: drawing', () => {
     const document = flowOf({
       orders,
       places: {
-        title: menu({ when: { press: 'Go' }, do: [{ draw: 'night' }], go: { move: 'next' } }, { when: { press: 'Early' }, go: { move: 'next' } }),
+        title: menu(
+          { when: { press: 'Go' }, do: [{ draw: 'night' }], go: { move: 'next' } },
+          { when: { press: 'Early' }, go: { move: 'next' } }
+        ),
         a: level([{ when: { press: 'Next' }, go: { move: 'next' } }]),
         b: level([{ when: { press: 'Next' }, go: { move: 'next' } }])
       }
@@ -352,7 +409,13 @@ describe('play: drawing', () => {
     const orders = { night: { name: 'Night', draw: 'bag', levels: ['a', 'b', 'c', 'ghost'] } };
     const next = { when: { press: 'Next' }, go: { move: 'next', else: { place: 'end' } } };
     const player = play(
-      { title: menu({ when: { press: 'Go' }, do: [{ draw: 'night' }], go: { move: 'next' } }), a: level([next]), b: level([next]), c: level([next]), end: { name: 'End', kind: 'ending', outcome: 'won' } },
+      {
+        title: menu({ when: { press: 'Go' }, do: [{ draw: 'night' }], go: { move: 'next' } }),
+        a: level([next]),
+        b: level([next]),
+        c: level([next]),
+        end: { name: 'End', kind: 'ending', outcome: 'won' }
+      },
       { orders }
     );
     const ends = new Set<string>();
@@ -381,7 +444,10 @@ describe('play: drawing', () => {
       orders: { night: { name: 'Night', draw: 'table', levels: ['a'], rows: [['a'], ['a']] } },
       places: { title: menu({ when: { arrive: true }, do: [{ draw: 'night' }] }), a: level() }
     });
-    expect(begin(prepare(document))!.results.map(({ draws }) => draws)).to.deep.equal([[{ order: 'night', row: 0 }], [{ order: 'night', row: 1 }]]);
+    expect(begin(prepare(document))!.results.map(({ draws }) => draws)).to.deep.equal([
+      [{ order: 'night', row: 0 }],
+      [{ order: 'night', row: 1 }]
+    ]);
     expect(begin(prepare({ ...document, start: 'gone' }))).to.equal(undefined);
   });
 });
@@ -427,11 +493,19 @@ describe('play: what goes back by itself', () => {
   const values = (player: Player) => ['n', 'oil', 'best'].map((id) => player.value(id));
 
   it('follows scope and renewal', () => {
-    const player = play(flow().places, flow()).press('Play', 'Up').do(...all);
+    const player = play(flow().places, flow())
+      .press('Play', 'Up')
+      .do(...all);
     player.press('Quit', 'Play');
-    expect([values(player), lefts(player)]).to.deep.equal([[0, 1, 1], [5, 5, 4, 4]]);
+    expect([values(player), lefts(player)]).to.deep.equal([
+      [0, 1, 1],
+      [5, 5, 4, 4]
+    ]);
     player.press('Quit', 'New', 'Play');
-    expect([values(player), lefts(player)]).to.deep.equal([[0, 0, 1], [5, 5, 5, 4]]);
+    expect([values(player), lefts(player)]).to.deep.equal([
+      [0, 0, 1],
+      [5, 5, 5, 4]
+    ]);
     player.press('Win');
     expect(player.state.won).to.deep.equal({ one: true });
     player.press('Erase', 'Play');
@@ -443,17 +517,33 @@ describe('play: what goes back by itself', () => {
   });
 
   it('resumes with the attempt as saved and the run as it is', () => {
-    const player = play(flow().places, flow()).press('Play', 'Up').do(...all, { touch: 'shrine' }).press('Up').do(...all).press('Quit', 'Resume');
-    expect([values(player), lefts(player)]).to.deep.equal([[1, 2, 2], [5, 4, 3, 3]]);
+    const player = play(flow().places, flow())
+      .press('Play', 'Up')
+      .do(...all, { touch: 'shrine' })
+      .press('Up')
+      .do(...all)
+      .press('Quit', 'Resume');
+    expect([values(player), lefts(player)]).to.deep.equal([
+      [1, 2, 2],
+      [5, 4, 3, 3]
+    ]);
     expect(player.state.latest).to.deep.equal({ level: 'one', entry: 'shrine' });
     expect(player.state.bookmark!.progress).to.equal(40);
   });
 
   it('loads with the run as saved too, and the bookmark then is of this run', () => {
-    const player = play(flow().places, flow()).press('Play', 'Up').do(...all, { touch: 'shrine' }).press('Up').do(...all).press('Quit', 'New');
+    const player = play(flow().places, flow())
+      .press('Play', 'Up')
+      .do(...all, { touch: 'shrine' })
+      .press('Up')
+      .do(...all)
+      .press('Quit', 'New');
     expect(player.state.bookmark!.thisRun).to.equal(false);
     player.press('Load');
-    expect([values(player), lefts(player)]).to.deep.equal([[1, 1, 2], [5, 4, 4, 3]]);
+    expect([values(player), lefts(player)]).to.deep.equal([
+      [1, 1, 2],
+      [5, 4, 4, 3]
+    ]);
     expect(player.state.bookmark!.thisRun).to.equal(true);
   });
 
@@ -484,7 +574,10 @@ describe('play: what goes back by itself', () => {
 describe('play: stale values', () => {
   const places = {
     title: menu({ when: { press: 'Play' }, go: { place: 'one' } }, { when: { press: 'Set' }, do: [{ set: 'n', to: '7' }] }),
-    one: level([{ when: { press: 'Up' }, do: [{ set: 'n', to: 'n + 1' }] }, { when: { press: 'Quit' }, go: { place: 'title' } }])
+    one: level([
+      { when: { press: 'Up' }, do: [{ set: 'n', to: 'n + 1' }] },
+      { when: { press: 'Quit' }, go: { place: 'title' } }
+    ])
   };
   it('are those of an earlier run, from home on until they are assigned or a level has settled', () => {
     const player = play(places, { variables: { n: number('run') } }).press('Play', 'Up');

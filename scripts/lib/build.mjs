@@ -2,7 +2,7 @@
 import { existsSync, readdirSync, statSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { root } from './paths.mjs';
-import { command } from './system.mjs';
+import { quietly } from './system.mjs';
 import { say } from './say.mjs';
 
 const skipped = new Set(['node_modules', 'build', 'dist', '.svelte-kit', 'test', 'test-results', 'screenshots']);
@@ -16,7 +16,7 @@ function newest(path) {
   return time;
 }
 
-export async function buildWhenStale() {
+export function buildWhenStale() {
   const parts = [
     { name: 'cli', what: 'the command line', sources: ['core', 'cli'], stamp: 'cli/dist/.built' },
     { name: 'web', what: 'the application', sources: ['core', 'web'], stamp: 'web/build/.built' }
@@ -27,7 +27,7 @@ export async function buildWhenStale() {
     const changed = Math.max(...[...sources, 'package-lock.json'].map((source) => newest(join(root, source))));
     if (existsSync(file) && statSync(file).mtimeMs >= changed) continue;
     say(`Building ${what}`);
-    await command('npm', ['run', '--silent', 'build', '-w', name], { stdio: ['ignore', 'ignore', 'inherit'] });
+    quietly('npm', ['run', '--silent', 'build', '-w', name]);
     writeFileSync(file, '');
     // a source changed while building must lead to another build
     utimesSync(file, began / 1000, began / 1000);

@@ -126,7 +126,8 @@ function ownPassword(folder) {
   if (!existsSync(file)) writeFileSync(file, randomBytes(24).toString('hex'), { mode: 0o600, flag: 'wx' });
   chmodSync(file, 0o600);
   const password = readFileSync(file, 'utf8').trim();
-  if (!/^[0-9a-f]{48}$/.test(password)) throw new Plain(`The file ${file} is not a password of ours; move it away and start again.`);
+  if (!/^[0-9a-f]{48}$/.test(password))
+    throw new Plain(`The file ${file} is not a password of ours; move it away and start again.`);
   return password;
 }
 

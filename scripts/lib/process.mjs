@@ -38,7 +38,7 @@ export async function end(pid, seconds = 20) {
     } catch {
       return;
     }
-    for (const until = Date.now() + wait * 1000; alive() && Date.now() < until; ) await pause(50);
+    for (const until = Date.now() + wait * 1000; alive() && Date.now() < until;) await pause(50);
     if (!alive()) return;
   }
 }
@@ -58,7 +58,6 @@ export async function freePort(wanted, host = '127.0.0.1') {
   }
   throw new Error(`No free port from ${wanted} on.`);
 }
-
 
 /** The command that runs `file` so that it gets TERM when its parent goes, however that goes. */
 export function following(file, args) {

@@ -6,11 +6,15 @@ import { join } from 'node:path';
 import { root } from './paths.mjs';
 import { Plain, say } from './say.mjs';
 
-/** Debian packages we use: the file that shows one is there, and what it is for. */
-const packages = {
-  // The "core" package has the server without a system-wide service, so that installing it starts nothing.
-  'mariadb-server-core': { file: '/usr/sbin/mariadbd', what: 'the MariaDB server' },
-  chromium: { file: '/usr/bin/chromium', what: 'the Chromium browser, for the interface tests' }
+/** What we need of Debian: the packages, the files that show they are there, and what they are for. */
+const needs = {
+  // The "core" packages have the server and its tools without a system-wide service, so that installing starts nothing.
+  database: {
+    packages: ['mariadb-server-core', 'mariadb-client-core'],
+    files: ['/usr/sbin/mariadbd', '/usr/bin/mariadb-install-db', '/usr/bin/my_print_defaults'],
+    what: 'the MariaDB server'
+  },
+  browser: { packages: ['chromium'], files: ['/usr/bin/chromium'], what: 'the Chromium browser, for the interface tests' }
 };
 
 /** Runs a command with its output shown; rejects with a plain message when it fails. */
@@ -24,28 +28,45 @@ export function command(file, args, options = {}) {
   });
 }
 
-/** Makes sure that a Debian package is installed, or says in one sentence what to install. */
-export async function needPackage(name) {
-  const { file, what } = packages[name];
-  if (existsSync(file)) return;
-  const asked = `Please install ${what}: "apt-get install ${name}" (as root), then run this again.`;
+/** Runs a command quietly: its output is shown only when it fails. */
+export function quietly(file, args) {
+  const ran = spawnSync(file, args, { cwd: root, encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'], maxBuffer: 2 ** 28 });
+  if (ran.status === 0) return;
+  process.stderr.write(`${ran.stdout ?? ''}${ran.stderr ?? ''}`);
+  throw new Plain(`${file} ${args.join(' ')} failed; see above.`);
+}
+
+/** Makes sure that something of Debian's is installed ("database" or "browser"), or says in one sentence what to install. */
+export function needPackages(need) {
+  const { packages, files, what } = needs[need];
+  const there = () => files.every((file) => existsSync(file));
+  if (there()) return;
+  const asked = `Please install ${what}: "apt-get install ${packages.join(' ')}" (as root), then run this again.`;
   if (!existsSync('/usr/bin/apt-get')) throw new Plain(`${what} is missing. ${asked}`);
   const prefix = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
   if (prefix.length && spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status !== 0) {
     throw new Plain(`${what} is missing and only root may install it. ${asked}`);
   }
-  say(`Installing ${what} (Debian package ${name}); this happens once and can take a minute`);
-  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  const apt = (...args) => {
-    const [first, ...rest] = [...prefix, 'apt-get', '-q', '-o', 'Dpkg::Use-Pty=0', ...args];
-    // apt's own chatter would bury ours: it is shown only when something goes wrong
-    const ran = spawnSync(first, rest, { env, encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
-    if (ran.status !== 0) process.stderr.write(`${ran.stdout ?? ''}${ran.stderr ?? ''}`);
-    return ran.status === 0;
-  };
-  const install = () => apt('install', '-y', '--no-install-recommends', name);
-  // a fresh machine has no package lists, an older one stale ones
-  if (!apt('update') || !install() || !existsSync(file)) throw new Plain(`Installing ${name} did not work. ${asked}`);
+  say(`Installing ${what} (Debian: ${packages.join(', ')}); this happens once and can take a minute`);
+  const apt = (...args) =>
+    quietly(prefix[0] ?? 'env', [
+      ...prefix.slice(1),
+      ...(prefix.length ? ['env'] : []),
+      'DEBIAN_FRONTEND=noninteractive',
+      'apt-get',
+      '-q',
+      '-o',
+      'Dpkg::Use-Pty=0',
+      ...args
+    ]);
+  try {
+    // a fresh machine has no package lists, an older one stale ones
+    apt('update');
+    apt('install', '-y', '--no-install-recommends', ...packages);
+  } catch {
+    throw new Plain(`Installing ${what} did not work. ${asked}`);
+  }
+  if (!there()) throw new Plain(`${what} was installed, but ${files.find((file) => !existsSync(file))} is not there. ${asked}`);
 }
 
 /** Runs `npm ci` when node_modules is not what the lock file says. */

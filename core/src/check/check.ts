@@ -34,7 +34,13 @@ export function* checking(document: FlowDocument, { limit = usualLimit }: CheckO
   return { ...base, states: found.states.length, complete: found.complete, checks: accept(document, checks) };
 }
 
-function verdict(name: CheckName, subject: string, outcome: Verdict['outcome'], message: string, rest: Partial<Verdict> = {}): Verdict {
+function verdict(
+  name: CheckName,
+  subject: string,
+  outcome: Verdict['outcome'],
+  message: string,
+  rest: Partial<Verdict> = {}
+): Verdict {
   return { check: name, subject, outcome, severity: severities[name], message, ...rest };
 }
 
@@ -66,7 +72,8 @@ function placesReached(found: Exploration): Verdict[] {
       const steps = ways.length === 0 ? 'at the very start' : `in ${ways.length} ${ways.length === 1 ? 'step' : 'steps'}`;
       return verdict('place-reached', id, 'holds', `${place.name} is reached ${steps}.`, { pointer, ...ways });
     }
-    if (!found.complete) return verdict('place-reached', id, 'open', `Not settled yet whether ${place.name} can be reached.`, { pointer });
+    if (!found.complete)
+      return verdict('place-reached', id, 'open', `Not settled yet whether ${place.name} can be reached.`, { pointer });
     return verdict('place-reached', id, 'fails', `${place.name} is never reached.`, { pointer, why: whyNotReached(found, id) });
   });
 }
@@ -80,7 +87,13 @@ function levelsCompletable(found: Exploration): Verdict[] {
     const arrow = (leave ? found.left : found.won).get(id);
     if (arrow) {
       const ways = evidence(found, arrow);
-      return verdict(name, id, 'holds', `${level.name} can be ${leave ? 'left' : 'won'}, at the soonest ${ways.length} steps from the start.`, { pointer, ...ways });
+      return verdict(
+        name,
+        id,
+        'holds',
+        `${level.name} can be ${leave ? 'left' : 'won'}, at the soonest ${ways.length} steps from the start.`,
+        { pointer, ...ways }
+      );
     }
     const rules = found.flow.applying(id, id).all.filter(({ rule }) => (leave ? rule.go !== undefined : rule.result === 'won'));
     if (!leave && rules.length === 0) {
@@ -88,8 +101,11 @@ function levelsCompletable(found: Exploration): Verdict[] {
       return verdict(name, id, 'fails', `${level.name} cannot be won: no rule wins it.`, { pointer, why });
     }
     if (!found.complete) return verdict(name, id, 'open', `Not settled yet whether ${level.name} can be completed.`, { pointer });
-    if (!found.entered.has(id)) return verdict(name, id, 'unreached', `${level.name} is never reached, so nobody can complete it.`, { pointer });
-    const why: Reason[] = rules.map(({ id: rule }) => (found.stranded.has(rule) ? strandedReason(found, rule) : whyNever(found, rule)));
+    if (!found.entered.has(id))
+      return verdict(name, id, 'unreached', `${level.name} is never reached, so nobody can complete it.`, { pointer });
+    const why: Reason[] = rules.map(({ id: rule }) =>
+      found.stranded.has(rule) ? strandedReason(found, rule) : whyNever(found, rule)
+    );
     if (why.length === 0) why.push({ text: 'No rule leads out of it.' });
     return verdict(name, id, 'fails', `${level.name} can never be ${leave ? 'left' : 'won'}.`, { pointer, why });
   });
@@ -127,10 +143,16 @@ function endingInReach(found: Exploration): Verdict {
   if (trapped >= 0) {
     const places = placesFrom(found, trapped);
     const names = places.map((id) => placeName(document, id)).join(', ');
-    return verdict(name, 'flow', 'fails', `Once in ${placeName(document, bottom(found.states[trapped]!).place)}, no ending can be reached any more.`, {
-      why: [{ text: `From there the player only ever comes to: ${names}.`, places }],
-      ...routed(routeToState(found, trapped))
-    });
+    return verdict(
+      name,
+      'flow',
+      'fails',
+      `Once in ${placeName(document, bottom(found.states[trapped]!).place)}, no ending can be reached any more.`,
+      {
+        why: [{ text: `From there the player only ever comes to: ${names}.`, places }],
+        ...routed(routeToState(found, trapped))
+      }
+    );
   }
   if (!found.complete) return verdict(name, 'flow', 'open', 'Not settled yet whether an ending can always be reached.');
   return verdict(name, 'flow', 'holds', 'From everywhere in the game an ending can be reached.');
@@ -179,7 +201,11 @@ function neverStranded(found: Exploration): Verdict[] {
     if (!rule.go) return [];
     const words = ruleWords(document, owner, rule);
     const arrow = found.stranded.get(id);
-    if (arrow) return verdict(name, id, 'fails', `The rule ${words} leads nowhere.`, { why: [strandedWhy(found, id, arrow)], ...evidence(found, arrow) });
+    if (arrow)
+      return verdict(name, id, 'fails', `The rule ${words} leads nowhere.`, {
+        why: [strandedWhy(found, id, arrow)],
+        ...evidence(found, arrow)
+      });
     if (!found.complete) return verdict(name, id, 'open', `Not settled yet whether the rule ${words} always leads somewhere.`);
     if (!found.fired.has(id)) return verdict(name, id, 'unreached', `The rule ${words} never fires.`);
     return verdict(name, id, 'holds', `The rule ${words} always leads somewhere.`);
@@ -204,7 +230,13 @@ function strandedWhy(found: Exploration, id: Id, arrow: Arrow): Reason {
   };
   if ('move' in target) return { text: words[target.move] ?? 'What it names cannot be gone to.', rule: id };
   const there = own(document.places, target.place);
-  return { text: there && target.over ? 'Too many places are open over each other (4 at most).' : `It goes to "${target.place}", which cannot be gone to.`, rule: id };
+  return {
+    text:
+      there && target.over
+        ? 'Too many places are open over each other (4 at most).'
+        : `It goes to "${target.place}", which cannot be gone to.`,
+    rule: id
+  };
 }
 
 /** Marks the verdicts that the designer means to keep. */

@@ -204,7 +204,8 @@ class Note implements Watcher {
 
   moving(rule: FittingRule, to: Id | null, afresh: boolean, turn: Turn): void {
     if (rule.rule.result === 'won') this.levelsWon.push(bottom(turn.state).place);
-    if (afresh && turn.state.stack.length === 1 && to !== bottom(turn.state).place) this.levelsLeft.push(bottom(turn.state).place);
+    if (afresh && turn.state.stack.length === 1 && to !== bottom(turn.state).place)
+      this.levelsLeft.push(bottom(turn.state).place);
   }
 
   entered(place: Id, _afresh: boolean, turn: Turn): void {
@@ -227,7 +228,8 @@ class Note implements Watcher {
     first(found.won, this.levelsWon);
     first(found.left, this.levelsLeft);
     first(found.stranded, this.rulesStranded);
-    if (arrow.from >= 0 && this.placesEntered.some((id) => this.flow.document.places[id]!.kind === 'ending')) found.entersEnding[arrow.from] = true;
+    if (arrow.from >= 0 && this.placesEntered.some((id) => this.flow.document.places[id]!.kind === 'ending'))
+      found.entersEnding[arrow.from] = true;
   }
 }
 
@@ -246,4 +248,3 @@ function noteValues(facts: RuleFacts, rule: FittingRule, turn: Turn): void {
     }
   }
 }
-

@@ -12,12 +12,14 @@ export function whyNever(found: Exploration, id: Id): Reason {
   const { owner, rule } = findRule(document, id)!;
   const words = ruleWords(document, owner, rule);
   const facts = found.rules.get(id);
-  if (!found.flow.rules.has(id)) return { text: `The rule ${words} is set aside, because something in it does not fit.`, rule: id };
-  if (!facts?.present) return { text: `The rule ${words} is never read: ${ownerWords(document, owner)} is not reached.`, rule: id };
+  if (!found.flow.rules.has(id))
+    return { text: `The rule ${words} is set aside, because something in it does not fit.`, rule: id };
+  if (!facts?.present)
+    return { text: `The rule ${words} is never read: ${ownerWords(document, owner)} is not reached.`, rule: id };
   if (!facts.happened) return { text: `The rule ${words} waits for something that never happens.`, rule: id };
   if (facts.wasFalse && !facts.wasTrue) {
     const values = [...facts.seen.values()].map((seen) => seenWords(document, owner, seen)).join('; ');
-    return { text: `The rule ${words} is never true${values ? `: ${values}` : ''}.`, rule: id };
+    return { text: `The rule ${words} is never true${values ? ` (${values})` : ''}.`, rule: id };
   }
   return { text: `The rule ${words} is always overtaken: an earlier rule leaves first.`, rule: id };
 }

@@ -6,7 +6,15 @@ export type Outcome = 'holds' | 'fails' | 'open' | 'unreached';
 export type Severity = 'error' | 'warning' | 'information';
 
 /** One event of a route, with the draws made while it was handled. */
-export type Step = ({ press: string } | { touch: Id } | { collect: Id } | { defeat: Id } | { choose: Id; rule?: Id } | { time: true } | { start: true }) & {
+export type Step = (
+  | { press: string }
+  | { touch: Id }
+  | { collect: Id }
+  | { defeat: Id }
+  | { choose: Id; rule?: Id }
+  | { time: true }
+  | { start: true }
+) & {
   draws?: Draw[];
 };
 

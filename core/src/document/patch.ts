@@ -39,6 +39,19 @@ export function change<T extends object>(document: T, label: string, operations:
   return { label, patch: forward.patch, inverse: backward.patch };
 }
 
+/** Several edits as one change: each is made on the document that the one before it gives. */
+export function together<T extends object>(document: T, label: string, ...edits: ((document: T) => Change)[]): Change {
+  const whole: Change = { label, patch: [], inverse: [] };
+  let now = document;
+  for (const edit of edits) {
+    const { patch, inverse } = edit(now);
+    whole.patch.push(...patch);
+    whole.inverse.unshift(...inverse);
+    now = apply(now, patch);
+  }
+  return whole;
+}
+
 /**
  * Fits a patch made on an older document to a newer one. List elements that have moved are found again by their tests.
  * Throws `Conflict` where something that the patch rests on has changed.
@@ -58,7 +71,8 @@ export function rebase<T extends object>(patch: Patch, document: T): Patch {
 
 function step(document: object, operation: Operation): void {
   if (operation.op === 'test') {
-    if (!has(document, operation.path) || !same(get(document, operation.path), operation.value)) throw new Conflict(operation.path);
+    if (!has(document, operation.path) || !same(get(document, operation.path), operation.value))
+      throw new Conflict(operation.path);
     return;
   }
   const { parent, key } = locate(document, operation.path);
@@ -99,7 +113,8 @@ function restsOn(document: object, operation: Operation): Patch {
     }
   } else {
     const value = get(document, operation.path);
-    if (/\/rules\/\d+$/.test(operation.path)) tests.push(anchor(operation.path.replace(/\/\d+$/, ''), Number(operation.path.split('/').at(-1)), value));
+    if (/\/rules\/\d+$/.test(operation.path))
+      tests.push(anchor(operation.path.replace(/\/\d+$/, ''), Number(operation.path.split('/').at(-1)), value));
     tests.push({ op: 'test', path: operation.path, value: structuredClone(value) });
   }
   return tests;
@@ -107,7 +122,9 @@ function restsOn(document: object, operation: Operation): Patch {
 
 function anchor(list: string, index: number, value: unknown): Operation {
   const id = (value as { id?: unknown } | null)?.id;
-  return typeof id === 'string' ? { op: 'test', path: `${list}/${index}/id`, value: id } : { op: 'test', path: `${list}/${index}`, value };
+  return typeof id === 'string'
+    ? { op: 'test', path: `${list}/${index}/id`, value: id }
+    : { op: 'test', path: `${list}/${index}`, value };
 }
 
 function inverseOf(document: object, operation: Operation): Patch {
@@ -134,7 +151,9 @@ function inverseOf(document: object, operation: Operation): Patch {
 function behind(path: string, parent: object, key: string): Patch {
   const all = Object.keys(parent);
   const base = path.slice(0, path.lastIndexOf('/'));
-  return all.slice(all.indexOf(key) + 1).map((after) => ({ op: 'move', from: `${base}/${escape(after)}`, path: `${base}/${escape(after)}` }));
+  return all
+    .slice(all.indexOf(key) + 1)
+    .map((after) => ({ op: 'move', from: `${base}/${escape(after)}`, path: `${base}/${escape(after)}` }));
 }
 
 function shifted(operation: Operation, shifts: Map<string, number>): Operation {
@@ -148,7 +167,12 @@ function shifted(operation: Operation, shifts: Map<string, number>): Operation {
 }
 
 /** A failing test of a list element's identity looks for that element elsewhere in the list and notes by how much it moved. */
-function findAgain(document: object, test: Operation & { op: 'test'; value: unknown }, original: string, shifts: Map<string, number>): Operation {
+function findAgain(
+  document: object,
+  test: Operation & { op: 'test'; value: unknown },
+  original: string,
+  shifts: Map<string, number>
+): Operation {
   if (has(document, test.path) && same(get(document, test.path), test.value)) return test;
   const found = /^(.*)\/(\d+)(\/id)?$/.exec(original);
   if (!found) throw new Conflict(test.path);
@@ -193,7 +217,8 @@ function get(document: object, path: string): unknown {
 /** Equal as JSON values: the order of keys does not count. */
 export function same(a: unknown, b: unknown): boolean {
   if (a === b) return true;
-  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null || Array.isArray(a) !== Array.isArray(b)) return false;
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null || Array.isArray(a) !== Array.isArray(b))
+    return false;
   const keys = Object.keys(a).filter((key) => (a as Record<string, unknown>)[key] !== undefined);
   const others = Object.keys(b).filter((key) => (b as Record<string, unknown>)[key] !== undefined);
   return (

@@ -24,7 +24,8 @@ const deepest = 60;
 export function read(text: string): ReadResult {
   const place = locator(text);
   const parsed = parse(text);
-  if ('errors' in parsed) return { errors: parsed.errors.map((error) => ({ pointer: '', message: error.message, ...place(error.offset) })) };
+  if ('errors' in parsed)
+    return { errors: parsed.errors.map((error) => ({ pointer: '', message: error.message, ...place(error.offset) })) };
   const root = parsed.root;
   if (root.doubled.length > 0) {
     return {
@@ -33,7 +34,12 @@ export function read(text: string): ReadResult {
   }
   const result = validate(root.value);
   if (result.document) return result;
-  return { errors: result.errors.map((error) => ({ ...error, ...place(root.offsets.get(error.pointer) ?? nearest(root.offsets, error.pointer)) })) };
+  return {
+    errors: result.errors.map((error) => ({
+      ...error,
+      ...place(root.offsets.get(error.pointer) ?? nearest(root.offsets, error.pointer))
+    }))
+  };
 }
 
 /** Checks the shape of a parsed JSON value and fills in the empty maps and lists. Never throws. */
@@ -60,7 +66,10 @@ function notOurs(value: unknown): ReadError | undefined {
   const { format, version } = value as { format?: unknown; version?: unknown };
   if (format !== 'crow-lane') return { pointer: '/format', message: 'must be "crow-lane": this is no flow document' };
   if (typeof version === 'number' && version > 1) {
-    return { pointer: '/version', message: `version ${version} is newer than this program understands (1): update the program to read it` };
+    return {
+      pointer: '/version',
+      message: `version ${version} is newer than this program understands (1): update the program to read it`
+    };
   }
   return undefined;
 }
@@ -70,7 +79,8 @@ function inheritance(value: unknown, path: (string | number)[]): ReadError | und
   if (typeof value !== 'object' || value === null) return undefined;
   for (const [key, part] of Object.entries(value)) {
     const at = [...path, key];
-    const found = key === '__proto__' ? { pointer: pointerTo(at), message: 'the key "__proto__" is not known here' } : inheritance(part, at);
+    const found =
+      key === '__proto__' ? { pointer: pointerTo(at), message: 'the key "__proto__" is not known here' } : inheritance(part, at);
     if (found) return found;
   }
   return undefined;
@@ -84,7 +94,9 @@ export function filled(value: FlowDocument): FlowDocument {
       return [id, base.kind === 'level' ? { ...base, entries: base.entries ?? {}, pieces: base.pieces ?? {} } : base];
     })
   );
-  const groups = Object.fromEntries(Object.entries(value.groups ?? {}).map(([id, group]) => [id, { ...group, rules: group.rules ?? [] }]));
+  const groups = Object.fromEntries(
+    Object.entries(value.groups ?? {}).map(([id, group]) => [id, { ...group, rules: group.rules ?? [] }])
+  );
   return {
     ...value,
     variables: value.variables ?? {},
@@ -102,7 +114,8 @@ function doubledRules(document: FlowDocument): ReadError[] {
   const errors: ReadError[] = [];
   for (const { rules, pointer } of ruleLists(document)) {
     rules.forEach((rule, index) => {
-      if (seen.has(rule.id)) errors.push({ pointer: `${pointer}/${index}/id`, message: `the rule id "${rule.id}" stands elsewhere too` });
+      if (seen.has(rule.id))
+        errors.push({ pointer: `${pointer}/${index}/id`, message: `the rule id "${rule.id}" stands elsewhere too` });
       seen.add(rule.id);
     });
   }
@@ -166,7 +179,11 @@ function parse(text: string): { root: Parsed } | { errors: { message: string; of
   if (problems.length > 0 || !tree) {
     // what follows a first slip in JSON is mostly its echo
     const first = problems[0];
-    const words = first ? printParseErrorCode(first.error).replaceAll(/([a-z])([A-Z])/g, '$1 $2').toLowerCase() : 'it is empty';
+    const words = first
+      ? printParseErrorCode(first.error)
+          .replaceAll(/([a-z])([A-Z])/g, '$1 $2')
+          .toLowerCase()
+      : 'it is empty';
     return { errors: [{ message: `this is not JSON: ${words}`, offset: first?.offset ?? 0 }] };
   }
   const root: Parsed = { value: undefined, doubled: [], offsets: new Map() };
@@ -184,7 +201,12 @@ function valueOf(node: Node, pointer: string, into: Parsed): unknown {
     const at = pointer + pointerTo([key.value as string]);
     if (Object.hasOwn(object, key.value as string)) into.doubled.push({ pointer: at, offset: key.offset });
     // "__proto__" must become a key like any other, to be refused as one
-    Object.defineProperty(object, key.value as string, { value: valueOf(child, at, into), enumerable: true, writable: true, configurable: true });
+    Object.defineProperty(object, key.value as string, {
+      value: valueOf(child, at, into),
+      enumerable: true,
+      writable: true,
+      configurable: true
+    });
   }
   return object;
 }

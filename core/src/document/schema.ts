@@ -29,10 +29,19 @@ function mapOf(value: Joi.Schema): Joi.ObjectSchema {
     .pattern(Joi.string(), value)
     .custom((map: Record<string, unknown>, helpers) => {
       const wrong = Object.keys(map).filter((key) => id.validate(key).error);
-      if (wrong.length > 0) return helpers.error('map.key', { wrong: wrong.slice(0, 3).map((key) => JSON.stringify(key)).join(', ') });
+      if (wrong.length > 0)
+        return helpers.error('map.key', {
+          wrong: wrong
+            .slice(0, 3)
+            .map((key) => JSON.stringify(key))
+            .join(', ')
+        });
       return map;
     })
-    .messages({ 'map.key': 'holds {{#wrong}}, which is no id (a small letter, then small letters, digits or underscores; no word of the language)' });
+    .messages({
+      'map.key':
+        'holds {{#wrong}}, which is no id (a small letter, then small letters, digits or underscores; no word of the language)'
+    });
 }
 
 function oneOf(keys: string[]): Joi.CustomValidator {
@@ -87,21 +96,24 @@ const withoutEntry: MoveWord[] = ['again', 'back', 'resume', 'load'];
 
 function targetShape(value: Target & { entry?: string; order?: string; over?: true; else?: Target }, helpers: Joi.CustomHelpers) {
   const wrong = (rule: string) => helpers.error('target', { rule });
-  if (('place' in value) === ('move' in value)) return wrong('must have exactly one of place, move');
+  if ('place' in value === 'move' in value) return wrong('must have exactly one of place, move');
   if ('place' in value) {
     if (value.order !== undefined) return wrong('may name an order only with a relative move');
     if (value.else !== undefined) return wrong('may have an "else" only with a relative move');
     return value;
   }
   if (value.over) return wrong('may be "over" only toward a place');
-  if (value.order !== undefined && !withOrder.includes(value.move)) return wrong(`may name an order only with ${withOrder.join(', ')}`);
+  if (value.order !== undefined && !withOrder.includes(value.move))
+    return wrong(`may name an order only with ${withOrder.join(', ')}`);
   if (value.entry !== undefined && withoutEntry.includes(value.move)) return wrong(`may not name an entry with "${value.move}"`);
   return value;
 }
 const targetKeys = { place: id, entry: id, over: Joi.valid(true), move: Joi.valid(...moves), order: id };
 const targetMessages = { target: '{{#rule}}' };
 const otherwise = Joi.object(targetKeys).custom(targetShape).messages(targetMessages);
-const target = Joi.object({ ...targetKeys, else: otherwise }).custom(targetShape).messages(targetMessages);
+const target = Joi.object({ ...targetKeys, else: otherwise })
+  .custom(targetShape)
+  .messages(targetMessages);
 
 const transition = Joi.object({
   style: Joi.valid('cut', 'fade', 'slide', 'iris').required(),
@@ -123,7 +135,8 @@ function ruleShape(mayResult: boolean) {
     if (!rule.result) return rule;
     if (!mayResult) return wrong('has a result, which only rules of levels, groups and the flow can have');
     if (!rule.go) return wrong('has a result but goes nowhere');
-    if (targets.some((to) => 'move' in to && to.move === 'back')) return wrong('has a result and goes back, which cannot win or lose a level');
+    if (targets.some((to) => 'move' in to && to.move === 'back'))
+      return wrong('has a result and goes back, which cannot win or lose a level');
     return rule;
   };
 }
@@ -156,7 +169,14 @@ const piece = Joi.object({
 });
 
 const free = Joi.object().unknown();
-const placeKeys = { name: name.required(), brief, expects: Joi.array().items(condition).max(100), message: text, tags: Joi.array().items(name).max(50), look: free };
+const placeKeys = {
+  name: name.required(),
+  brief,
+  expects: Joi.array().items(condition).max(100),
+  message: text,
+  tags: Joi.array().items(name).max(50),
+  look: free
+};
 const kinds: Record<string, Joi.ObjectSchema> = {
   level: Joi.object({
     kind: Joi.required(),
@@ -173,7 +193,12 @@ const kinds: Record<string, Joi.ObjectSchema> = {
   }),
   menu: Joi.object({ kind: Joi.required(), ...placeKeys, rules: otherRules }),
   interlude: Joi.object({ kind: Joi.required(), ...placeKeys, rules: otherRules }),
-  ending: Joi.object({ kind: Joi.required(), ...placeKeys, rules: otherRules, outcome: Joi.valid('won', 'lost', 'left').required() })
+  ending: Joi.object({
+    kind: Joi.required(),
+    ...placeKeys,
+    rules: otherRules,
+    outcome: Joi.valid('won', 'lost', 'left').required()
+  })
 };
 const place = Joi.alternatives().conditional(Joi.object({ kind: Joi.valid(...Object.keys(kinds)).required() }).unknown(), {
   then: Joi.alternatives().conditional('.kind', {
@@ -206,16 +231,19 @@ const choice = Joi.object({
     value.choices.includes(value.initial) ? value : helpers.error('initial')
   )
   .messages({ initial: 'must begin with one of its choices' });
-const variable = Joi.alternatives().conditional(Joi.object({ type: Joi.valid('number', 'flag', 'choice').required() }).unknown(), {
-  then: Joi.alternatives().conditional('.type', {
-    switch: [
-      { is: 'number', then: number },
-      { is: 'flag', then: flag },
-      { is: 'choice', then: choice }
-    ]
-  }),
-  otherwise: Joi.object({ type: Joi.valid('number', 'flag', 'choice').required() }).unknown()
-});
+const variable = Joi.alternatives().conditional(
+  Joi.object({ type: Joi.valid('number', 'flag', 'choice').required() }).unknown(),
+  {
+    then: Joi.alternatives().conditional('.type', {
+      switch: [
+        { is: 'number', then: number },
+        { is: 'flag', then: flag },
+        { is: 'choice', then: choice }
+      ]
+    }),
+    otherwise: Joi.object({ type: Joi.valid('number', 'flag', 'choice').required() }).unknown()
+  }
+);
 
 const order = Joi.object({
   name: name.required(),

@@ -22,7 +22,8 @@ export function write(document: FlowDocument): string {
   const ordered: Record<string, unknown> = {};
   for (const key of documentKeys) {
     const value = (document as unknown as Record<string, unknown>)[key];
-    if (value !== undefined && (key === 'places' || !isEmpty(value))) ordered[key] = maps.has(key) ? mapInOrder(value as object) : inOrder(value);
+    if (value !== undefined && (key === 'places' || !isEmpty(value)))
+      ordered[key] = maps.has(key) ? mapInOrder(value as object) : inOrder(value);
   }
   return stringify(ordered, { indent: 2, maxLength: 130 }) + '\n';
 }
@@ -38,7 +39,10 @@ function inOrder(value: unknown): unknown {
     Object.entries(value)
       .filter(([key, part]) => part !== undefined && (free.has(key) || !isEmpty(part)))
       .sort(([a], [b]) => (rank.get(a) ?? 1e9) - (rank.get(b) ?? 1e9))
-      .map(([key, part]) => [key, free.has(key) ? part : maps.has(key) && !Array.isArray(part) ? mapInOrder(part as object) : inOrder(part)])
+      .map(([key, part]) => [
+        key,
+        free.has(key) ? part : maps.has(key) && !Array.isArray(part) ? mapInOrder(part as object) : inOrder(part)
+      ])
   );
 }
 

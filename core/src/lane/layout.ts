@@ -79,7 +79,7 @@ export const measure = {
   left: 100,
   pitch: 98,
   tile: 84,
-  heights: { endings: 42, between: 46, levels: 78, menus: 46 },
+  heights: { endings: 50, between: 50, levels: 78, menus: 52 },
   /** Room in a lane above its tiles, for the names of stretches, and below, for the road's mark. */
   above: 20,
   below: 16,
@@ -125,7 +125,9 @@ export function layout(document: FlowDocument): LaneLayout {
   const gaps: Map<string, number>[] = [];
   const gapHeights: number[] = [];
   for (let gap = 0; gap <= rows.length; gap++) {
-    const spans = plans.flatMap((plan) => plan.runs.filter((run) => run.gap === gap).map((run) => ({ key: run.key, from: run.from, to: run.to })));
+    const spans = plans.flatMap((plan) =>
+      plan.runs.filter((run) => run.gap === gap).map((run) => ({ key: run.key, from: run.from, to: run.to }))
+    );
     gaps.push(tracks(spans));
     const used = Math.max(-1, ...gaps[gap]!.values()) + 1;
     const outer = gap === 0 || gap === rows.length;
@@ -169,7 +171,14 @@ export function layout(document: FlowDocument): LaneLayout {
   };
   const routes = plans.map((plan) => routeOf(plan, { edgeY, trackY, tiles, rows: placed }));
   const farthest = Math.max(0, ...columns.values());
-  return { width: xOf(farthest + 1) + measure.margin, height, rows: placed, tiles, stretches: stretchesOf(document, rows, columns, placed), routes };
+  return {
+    width: xOf(farthest + 1) + measure.margin,
+    height,
+    rows: placed,
+    tiles,
+    stretches: stretchesOf(document, rows, columns, placed),
+    routes
+  };
 }
 
 function xOf(column: number): number {
@@ -192,7 +201,8 @@ function rowsOf(document: FlowDocument): PlannedRow[] {
     return { kind: 'levels', order, name, places };
   });
   const used = lanes.filter(({ places }) => places.length > 0);
-  if (levels.size > 0 || used.length === 0) used.push({ kind: 'levels', name: used.length > 0 ? 'In no order' : 'Levels', places: [...levels] });
+  if (levels.size > 0 || used.length === 0)
+    used.push({ kind: 'levels', name: used.length > 0 ? 'In no order' : 'Levels', places: [...levels] });
   return [
     { kind: 'endings', name: 'Endings', places: of('ending') },
     { kind: 'between', name: 'In between', places: of('interlude') },
@@ -203,7 +213,8 @@ function rowsOf(document: FlowDocument): PlannedRow[] {
 
 function columnsOf(document: FlowDocument, rows: PlannedRow[], moves: Move[]): Map<Id, number> {
   const columns = new Map<Id, number>();
-  for (const row of rows) if (row.kind === 'levels' || row.kind === 'menus') row.places.forEach((id, index) => columns.set(id, index));
+  for (const row of rows)
+    if (row.kind === 'levels' || row.kind === 'menus') row.places.forEach((id, index) => columns.set(id, index));
   const neighbours = new Map<Id, Set<Id>>();
   const join = (a: Id, b: Id) => {
     if (!neighbours.has(a)) neighbours.set(a, new Set());
@@ -217,7 +228,9 @@ function columnsOf(document: FlowDocument, rows: PlannedRow[], moves: Move[]): M
     }
   }
   const known = (id: Id, ...kinds: PlaceKind[]) =>
-    [...(neighbours.get(id) ?? [])].filter((other) => columns.has(other) && (kinds.length === 0 || kinds.includes(document.places[other]!.kind)));
+    [...(neighbours.get(id) ?? [])].filter(
+      (other) => columns.has(other) && (kinds.length === 0 || kinds.includes(document.places[other]!.kind))
+    );
   const mean = (ids: Id[]) => ids.reduce((sum, id) => sum + columns.get(id)!, 0) / ids.length;
   const wish = (id: Id) => {
     const levels = known(id, 'level');
@@ -255,9 +268,19 @@ function groupsOf(moves: Move[], nodes: Map<string, Node>): Group[] {
     const word = 'place' in to ? undefined : to.word;
     const beside = target && isBeside(source, target);
     // toward a lane and toward the neighbour nothing is shared
-    const key = [target ? target.key : `${word} from ${source.key}`, outcome, over ? 'over' : '', source.row, beside ? source.key : ''].join(' ');
+    const key = [
+      target ? target.key : `${word} from ${source.key}`,
+      outcome,
+      over ? 'over' : '',
+      source.row,
+      beside ? source.key : ''
+    ].join(' ');
     let group = groups.get(key);
-    if (!group) groups.set(key, (group = { key, to: target, toPlace: target?.key, word, outcome, over, row: source.row, sources: new Map() }));
+    if (!group)
+      groups.set(
+        key,
+        (group = { key, to: target, toPlace: target?.key, word, outcome, over, row: source.row, sources: new Map() })
+      );
     const known = group.sources.get(source.key);
     if (known) known.rules.push(rule);
     else group.sources.set(source.key, { node: source, rules: [rule] });
@@ -311,7 +334,9 @@ function portsOf(groups: Group[]): Ports {
     const share = places.get(`${node.key} ${way === 'out' ? edges.out : edges.in} ${way} ${group.key}`) ?? 0.5;
     if (node.key === 'flow') return measure.left - gapOfTile - 2 - 14 * (1 - share);
     if (node.key.startsWith('group ')) return xOf(node.column) - gapOfTile + 2 + share * (gapOfTile - 4);
-    return xOf(node.column) + measure.tile * share;
+    // what leaves upward and what comes from above stand a little apart, so that verticals in one gap do not meet
+    const edge = way === 'out' ? edges.out : edges.in;
+    return xOf(node.column) + measure.tile * share + (edge === 'top' ? 2.5 : -2.5);
   };
 }
 
@@ -345,7 +370,12 @@ function planOf(group: Group, ports: Ports, rows: PlannedRow[]): Plan {
     return plan;
   }
   plan.channel = channelNear(group, starts, end, rows.length);
-  plan.runs.push({ key: `${group.key} near`, gap: near, from: Math.min(...starts, plan.channel), to: Math.max(...starts, plan.channel) });
+  plan.runs.push({
+    key: `${group.key} near`,
+    gap: near,
+    from: Math.min(...starts, plan.channel),
+    to: Math.max(...starts, plan.channel)
+  });
   plan.runs.push({ key: `${group.key} far`, gap: far, from: Math.min(end, plan.channel), to: Math.max(end, plan.channel) });
   return plan;
 }
@@ -379,14 +409,25 @@ function routeOf({ group, ports, edges, runs, channel }: Plan, { edgeY, trackY, 
     const lanes = rows.map((row, index) => ({ row, index })).filter(({ row }) => row.kind === 'levels');
     const lane = edges.out === 'bottom' ? lanes[0]!.row : lanes.at(-1)!.row;
     const y = edges.out === 'bottom' ? lane.y : lane.y + lane.height;
-    const points = [{ x, y: edgeY(node, edges.out) }, { x, y }];
-    return { ...base, feeders: [{ from: node.key, rules, points }], trunk: [], end: { x, y, way: edges.out === 'bottom' ? 'down' : 'up' } };
+    const points = [
+      { x, y: edgeY(node, edges.out) },
+      { x, y }
+    ];
+    return {
+      ...base,
+      feeders: [{ from: node.key, rules, points }],
+      trunk: [],
+      end: { x, y, way: edges.out === 'bottom' ? 'down' : 'up' }
+    };
   }
   if (runs.length === 0) {
     const { node, rules } = sources[0]!;
     const [from, to] = [tiles.get(node.key)!, tiles.get(group.to.key)!];
     const y = from.y + from.height / 2;
-    const points = [{ x: from.x + from.width, y }, { x: to.x, y }];
+    const points = [
+      { x: from.x + from.width, y },
+      { x: to.x, y }
+    ];
     return { ...base, feeders: [{ from: node.key, rules, points }], trunk: [], end: { x: to.x, y, way: 'right' } };
   }
   const near = runs[0]!;
@@ -396,7 +437,15 @@ function routeOf({ group, ports, edges, runs, channel }: Plan, { edgeY, trackY, 
   const join = channel ?? end.x;
   const feeders = sources.map(({ node, rules }) => {
     const x = ports(group, node, 'out');
-    return { from: node.key, rules, points: [{ x, y: edgeY(node, edges.out) }, { x, y: nearY }, { x: join, y: nearY }] };
+    return {
+      from: node.key,
+      rules,
+      points: [
+        { x, y: edgeY(node, edges.out) },
+        { x, y: nearY },
+        { x: join, y: nearY }
+      ]
+    };
   });
   const far = runs[1];
   const farY = far ? trackY(far.key, far.gap) : nearY;
@@ -419,7 +468,14 @@ function stretchesOf(document: FlowDocument, rows: PlannedRow[], columns: Map<Id
       }
       open = undefined;
       if (group === undefined || !Object.hasOwn(document.groups, group)) continue;
-      open = { group, name: document.groups[group]!.name, x: xOf(column), y: placed[index]!.y, width: measure.tile, last: column };
+      open = {
+        group,
+        name: document.groups[group]!.name,
+        x: xOf(column),
+        y: placed[index]!.y,
+        width: measure.tile,
+        last: column
+      };
       stretches.push(open);
     }
   });

@@ -1,5 +1,16 @@
 /** The moves of a document as the lane draws them: from whose rules, to what, with which outcome. */
-import { isLevel, own, ruleLists, type FlowDocument, type Id, type MoveTarget, type MoveWord, type Owner, type Rule, type Target } from '../document/types.ts';
+import {
+  isLevel,
+  own,
+  ruleLists,
+  type FlowDocument,
+  type Id,
+  type MoveTarget,
+  type MoveWord,
+  type Owner,
+  type Rule,
+  type Target
+} from '../document/types.ts';
 import { targetMisfit } from '../play/fit.ts';
 
 export type MoveOutcome = 'won' | 'lost' | 'plain';
@@ -28,7 +39,9 @@ function movesOfRule(document: FlowDocument, owner: Owner, rule: Rule): Move[] {
   const outcome = rule.result ?? 'plain';
   const move = (from: Owner, to: MoveEnd, over = false): Move => ({ rule: rule.id, from, to, outcome, over });
   const toPlace = (from: Owner, target: Target | undefined): Move[] =>
-    target && 'place' in target && !targetMisfit(document, target, '') ? [move(from, { place: target.place }, target.over === true)] : [];
+    target && 'place' in target && !targetMisfit(document, target, '')
+      ? [move(from, { place: target.place }, target.over === true)]
+      : [];
   const target = rule.go!;
   if ('place' in target) return toPlace(owner, target);
   const { move: word } = target;
@@ -44,7 +57,10 @@ function movesOfRule(document: FlowDocument, owner: Owner, rule: Rule): Move[] {
   }
   const fromLevel = !('place' in owner) || isLevel(document, owner.place);
   if (word === 'again' && fromLevel) return toPlace(owner, target.else);
-  const lane = word === 'chosen' ? (rule.when as { choose?: Id }).choose : (target.order ?? (word === 'again' ? undefined : Object.keys(document.orders)[0]));
+  const lane =
+    word === 'chosen'
+      ? (rule.when as { choose?: Id }).choose
+      : (target.order ?? (word === 'again' ? undefined : Object.keys(document.orders)[0]));
   return [move(owner, { lane, word }), ...toPlace(owner, target.else)];
 }
 
@@ -59,9 +75,12 @@ function alongOrder(
   const id = target.order ?? Object.keys(document.orders).find((order) => document.orders[order]!.levels.includes(from.place));
   const order = id === undefined ? undefined : own(document.orders, id);
   const at = order?.levels.indexOf(from.place) ?? -1;
-  if (!order || order.draw !== 'fixed' || at < 0) return [move(from, { lane: id, word: target.move }), ...toPlace(from, target.else)];
+  if (!order || order.draw !== 'fixed' || at < 0)
+    return [move(from, { lane: id, word: target.move }), ...toPlace(from, target.else)];
   const neighbour = order.levels[target.move === 'next' ? at + 1 : at - 1];
-  return neighbour !== undefined && isLevel(document, neighbour) ? [move(from, { place: neighbour })] : toPlace(from, target.else);
+  return neighbour !== undefined && isLevel(document, neighbour)
+    ? [move(from, { place: neighbour })]
+    : toPlace(from, target.else);
 }
 
 function orderIn(document: FlowDocument, target: MoveTarget) {

@@ -22,7 +22,10 @@ function tokens(text: string): Token[] {
     const match = pattern.exec(text);
     if (!match) {
       if (text[start] === "'") throw new LanguageError('This quote is not closed.', { start, end: text.length });
-      throw new LanguageError(`"${String.fromCodePoint(text.codePointAt(start)!)}" has no meaning here.`, { start, end: start + 1 });
+      throw new LanguageError(`"${String.fromCodePoint(text.codePointAt(start)!)}" has no meaning here.`, {
+        start,
+        end: start + 1
+      });
     }
     const at = { start, end: pattern.lastIndex };
     const [, integer, word, literal, sign] = match;
@@ -190,7 +193,10 @@ class Parser {
   }
 
   private unexpected(message: string, token = this.peek()): LanguageError {
-    return new LanguageError(token.kind === 'end' ? message.replace('This does not belong', 'Something is missing') : message, token.at);
+    return new LanguageError(
+      token.kind === 'end' ? message.replace('This does not belong', 'Something is missing') : message,
+      token.at
+    );
   }
 
   private from(left: Expression): Span {

@@ -31,7 +31,8 @@ export function typeOf(expression: Expression, scope: Scope): Type {
   };
   const want = (part: Expression, is: 'number' | 'flag') => {
     const found = typeOf(part, scope);
-    if (found.is !== is) fail(`This is ${article(found)}, but ${is === 'number' ? 'a number' : 'a condition'} is needed.`, part.at);
+    if (found.is !== is)
+      fail(`This is ${article(found)}, but ${is === 'number' ? 'a number' : 'a condition'} is needed.`, part.at);
   };
   switch (expression.kind) {
     case 'integer':
@@ -94,7 +95,8 @@ export function typeOf(expression: Expression, scope: Scope): Type {
 export function assignable(expression: Expression, variable: Variable, scope: Scope): void {
   const found = typeOf(expression, scope);
   const wanted = typeOfVariable(variable);
-  if (found.is !== wanted.is) throw new LanguageError(`This is ${article(found)}, but ${variable.name} is ${article(wanted)}.`, expression.at);
+  if (found.is !== wanted.is)
+    throw new LanguageError(`This is ${article(found)}, but ${variable.name} is ${article(wanted)}.`, expression.at);
   if (found.is === 'choice' && wanted.is === 'choice') {
     const foreign = found.choices.filter((id) => !wanted.choices.includes(id));
     if (foreign.length > 0) throw new LanguageError(`${variable.name} cannot be ${foreign.join(' or ')}.`, expression.at);

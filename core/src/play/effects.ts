@@ -103,7 +103,10 @@ export function initialValues(document: FlowDocument, scope: 'attempt' | 'run' |
 
 export function fullPieces(flow: Flow, renew: 'run' | 'never'): Left {
   return Object.fromEntries(
-    flow.levels.map(([id, level]) => [id, Object.fromEntries(piecesThatRenew(level, renew).map(([piece, value]) => [piece, countOf(value)]))])
+    flow.levels.map(([id, level]) => [
+      id,
+      Object.fromEntries(piecesThatRenew(level, renew).map(([piece, value]) => [piece, countOf(value)]))
+    ])
   );
 }
 

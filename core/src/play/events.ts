@@ -31,7 +31,8 @@ export function eventsIn(flow: Flow, state: State, offers: OfferWatcher = () => 
   for (const rule of by.choose) {
     for (const level of flow.document.orders[(rule.rule.when as { choose: Id }).choose]!.levels) {
       if (!isLevel(flow.document, level)) continue;
-      const offered = !rule.condition || (evaluate(rule.condition, readingOf(flow, state, candidateOf(flow, state, rule, level))) as boolean);
+      const offered =
+        !rule.condition || (evaluate(rule.condition, readingOf(flow, state, candidateOf(flow, state, rule, level))) as boolean);
       offers(rule, level, offered);
       if (offered) events.push({ choose: level, rule: rule.id });
     }

@@ -71,11 +71,39 @@ export function fit(document: FlowDocument): Fit {
     place.expects.forEach((text, index) => {
       const found = tryText(text, (expression) => isCondition(expression, scope));
       if (found.error) {
-        result.misfits.push({ check: 'condition', subject: `${id}/${index}`, pointer: `/places/${id}/expects/${index}`, ...found.error });
+        result.misfits.push({
+          check: 'condition',
+          subject: `${id}/${index}`,
+          pointer: `/places/${id}/expects/${index}`,
+          ...found.error
+        });
       } else result.expectations.push({ place: id, index, condition: found.expression });
     });
   }
   return result;
+}
+
+/**
+ * What is wrong with a condition, or with an expression to be assigned, where it would stand; undefined when nothing
+ * is. `use` is "if" for a rule's own condition, "holds" for a trigger or an expectation, or the variable to assign to.
+ */
+export function textError(
+  document: FlowDocument,
+  owner: Owner,
+  text: string,
+  use: 'holds' | 'if' | { assign: Id },
+  choosing = false
+): { message: string; column: number } | undefined {
+  const scope = scopeOf(document, piecesByOwner(document)(owner), use === 'if' && choosing);
+  return tryText(text, (expression) => {
+    if (typeof use === 'string') isCondition(expression, scope);
+    else if (own(document.variables, use.assign)) assignable(expression, document.variables[use.assign]!, scope);
+  }).error;
+}
+
+/** The ids and names of the pieces that an owner's rules can name. */
+export function piecesAtHand(document: FlowDocument, owner: Owner): [Id, Piece][] {
+  return [...piecesByOwner(document)(owner)].map(([id, pieces]) => [id, pieces[0]!]);
 }
 
 /**
@@ -136,30 +164,48 @@ function tryText(
 function documentMisfits(document: FlowDocument, misfits: Misfit[]): void {
   const add = (subject: string, pointer: string, message: string, missing?: string) =>
     misfits.push({ check: 'reference', subject, pointer, message, missing });
-  if (!own(document.places, document.start)) add('flow', '/start', `Play begins at "${document.start}", and there is no such place.`, document.start);
+  if (!own(document.places, document.start))
+    add('flow', '/start', `Play begins at "${document.start}", and there is no such place.`, document.start);
   for (const [id, order] of Object.entries(document.orders)) {
     order.levels.forEach((level, index) => {
       const pointer = `/orders/${id}/levels/${index}`;
-      if (!own(document.places, level)) add(`order/${id}`, pointer, `${order.name} lists "${level}", and there is no such place.`, level);
-      else if (!isLevel(document, level)) add(`order/${id}`, pointer, `${order.name} lists ${document.places[level]!.name}, which is no level.`);
+      if (!own(document.places, level))
+        add(`order/${id}`, pointer, `${order.name} lists "${level}", and there is no such place.`, level);
+      else if (!isLevel(document, level))
+        add(`order/${id}`, pointer, `${order.name} lists ${document.places[level]!.name}, which is no level.`);
     });
     if (order.draw !== 'table') continue;
     order.rows.forEach((row, r) =>
       row.forEach((level, index) => {
         if (isLevel(document, level)) return;
         const name = own(document.places, level)?.name ?? `"${level}"`;
-        add(`order/${id}`, `/orders/${id}/rows/${r}/${index}`, `${order.name}, row ${r + 1} has ${name}, which is no level.`, level);
+        add(
+          `order/${id}`,
+          `/orders/${id}/rows/${r}/${index}`,
+          `${order.name}, row ${r + 1} has ${name}, which is no level.`,
+          level
+        );
       })
     );
   }
   for (const [id, place] of Object.entries(document.places)) {
     if (place.kind === 'level' && place.group !== undefined && !own(document.groups, place.group)) {
-      add(`place/${id}`, `/places/${id}/group`, `${place.name} is in the group "${place.group}", and there is no such group.`, place.group);
+      add(
+        `place/${id}`,
+        `/places/${id}/group`,
+        `${place.name} is in the group "${place.group}", and there is no such group.`,
+        place.group
+      );
     }
     const named = [...(place.message ?? '').matchAll(/\{([^{}]*)\}/g)].map((match) => match[1]!);
     for (const variable of named) {
       if (own(document.variables, variable)) continue;
-      add(`place/${id}`, `/places/${id}/message`, `The text of ${place.name} shows "{${variable}}", and there is no such value.`, variable);
+      add(
+        `place/${id}`,
+        `/places/${id}/message`,
+        `The text of ${place.name} shows "{${variable}}", and there is no such value.`,
+        variable
+      );
     }
   }
 }
@@ -196,7 +242,8 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
     }
   }
   if ('hear' in when && !own(document.signals, when.hear)) misfit('/when/hear', `There is no signal "${when.hear}".`, when.hear);
-  if ('choose' in when && !own(document.orders, when.choose)) misfit('/when/choose', `There is no order "${when.choose}".`, when.choose);
+  if ('choose' in when && !own(document.orders, when.choose))
+    misfit('/when/choose', `There is no order "${when.choose}".`, when.choose);
   const holds = 'holds' in when ? text('/when/holds', when.holds, (expression) => isCondition(expression, scope)) : undefined;
   const choosing = scopeOf(document, pieces, 'choose' in when);
   const condition = rule.if === undefined ? undefined : text('/if', rule.if, (expression) => isCondition(expression, choosing));
@@ -208,13 +255,16 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
       if (!variable) misfit(`${at}/set`, `There is no value "${effect.set}".`, effect.set);
       return text(`${at}/to`, effect.to, (expression) => (variable ? assignable(expression, variable, scope) : undefined));
     }
-    if ('reset' in effect && !own(document.variables, effect.reset)) misfit(`${at}/reset`, `There is no value "${effect.reset}".`, effect.reset);
-    if ('raise' in effect && !own(document.signals, effect.raise)) misfit(`${at}/raise`, `There is no signal "${effect.raise}".`, effect.raise);
+    if ('reset' in effect && !own(document.variables, effect.reset))
+      misfit(`${at}/reset`, `There is no value "${effect.reset}".`, effect.reset);
+    if ('raise' in effect && !own(document.signals, effect.raise))
+      misfit(`${at}/raise`, `There is no signal "${effect.raise}".`, effect.raise);
     for (const kind of ['remove', 'restore'] as const) {
       const piece = (effect as Record<string, unknown>)[kind] as Id | undefined;
       if (piece === undefined) continue;
       if (!pieces.has(piece)) misfit(`${at}/${kind}`, `There is no piece "${piece}" here.`, piece);
-      else if (!pieces.get(piece)!.some(usedUp)) misfit(`${at}/${kind}`, `${pieces.get(piece)![0]!.name} is never used up, so there is none to ${kind}.`);
+      else if (!pieces.get(piece)!.some(usedUp))
+        misfit(`${at}/${kind}`, `${pieces.get(piece)![0]!.name} is never used up, so there is none to ${kind}.`);
     }
     if ('draw' in effect) {
       const order = own(document.orders, effect.draw);
@@ -250,14 +300,18 @@ export function targetMisfit(
     const place = own(document.places, target.place);
     if (!place) return fail('/place', `This goes to "${target.place}", and there is no such place.`, target.place);
     if (target.over && (place.kind === 'level' || place.kind === 'ending')) {
-      return fail('/over', `${place.name} is ${place.kind === 'level' ? 'a level' : 'an ending'} and cannot be opened over another place.`);
+      return fail(
+        '/over',
+        `${place.name} is ${place.kind === 'level' ? 'a level' : 'an ending'} and cannot be opened over another place.`
+      );
     }
     if (target.entry !== undefined && !(place.kind === 'level' && own(place.entries, target.entry))) {
       return fail('/entry', `${place.name} has no entry "${target.entry}".`, target.entry);
     }
     return false;
   }
-  if (target.order !== undefined && !own(document.orders, target.order)) return fail('/order', `There is no order "${target.order}".`, target.order);
+  if (target.order !== undefined && !own(document.orders, target.order))
+    return fail('/order', `There is no order "${target.order}".`, target.order);
   if (target.entry !== undefined && !levelsOf(document).some(([, level]) => own(level.entries, target.entry!))) {
     return fail('/entry', `No level has an entry "${target.entry}".`, target.entry);
   }

@@ -68,8 +68,20 @@ function applying(document: FlowDocument, rules: Map<Id, FittingRule>, id: Id, b
   const pieces = bottom.kind === 'level' ? bottom.pieces : {};
   const group = place.kind === 'level' && place.group !== undefined ? own(document.groups, place.group) : undefined;
   const read = [...place.rules, ...(group?.rules ?? []), ...(place.kind === 'level' ? document.rules : [])];
-  const all = read.flatMap((rule) => rules.get(rule.id) ?? []).filter((rule) => rule.pieces.every((piece) => Object.hasOwn(pieces, piece)));
-  const by: Applying['by'] = { press: [], touch: [], collect: [], defeat: [], after: [], arrive: [], hear: [], holds: [], choose: [] };
+  const all = read
+    .flatMap((rule) => rules.get(rule.id) ?? [])
+    .filter((rule) => rule.pieces.every((piece) => Object.hasOwn(pieces, piece)));
+  const by: Applying['by'] = {
+    press: [],
+    touch: [],
+    collect: [],
+    defeat: [],
+    after: [],
+    arrive: [],
+    hear: [],
+    holds: [],
+    choose: []
+  };
   const deadlines = new Set<number>();
   const labels = new Set<string>();
   for (const rule of all) {

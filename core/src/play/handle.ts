@@ -40,7 +40,12 @@ export function begin(flow: Flow, watch: () => Watcher = () => ({})): { results:
 }
 
 /** All ways an event can go from a settled state. `watch` gives a watcher for each way. `cut` when there are too many. */
-export function handle(flow: Flow, state: State, event: Event, watch: () => Watcher = () => ({})): { results: Result[]; cut: boolean } {
+export function handle(
+  flow: Flow,
+  state: State,
+  event: Event,
+  watch: () => Watcher = () => ({})
+): { results: Result[]; cut: boolean } {
   return everyDraw((pick, note) => {
     const turn = new Turn(flow, copyState(state), watch(), pick, note);
     return settled(turn, () => respond(turn, event));
@@ -115,24 +120,43 @@ function settled(turn: Turn, first: () => void): Omit<Result, 'draws'> {
 function respond(turn: Turn, event: Event): void {
   const { by, deadlines } = turn.applying();
   const frame = active(turn.state);
-  if ('press' in event) read(turn, by.press.filter(({ rule }) => (rule.when as { press: string }).press === event.press));
+  if ('press' in event)
+    read(
+      turn,
+      by.press.filter(({ rule }) => (rule.when as { press: string }).press === event.press)
+    );
   else if ('touch' in event) {
     const piece = (turn.bottomLevel() as Level).pieces[event.touch]!;
     if (piece.kind === 'checkpoint') turn.checkpoint = event.touch;
-    read(turn, by.touch.filter(({ rule }) => (rule.when as { touch: Id }).touch === event.touch));
+    read(
+      turn,
+      by.touch.filter(({ rule }) => (rule.when as { touch: Id }).touch === event.touch)
+    );
   } else if ('collect' in event) {
     lower(turn, event.collect);
-    read(turn, by.collect.filter(({ rule }) => (rule.when as { collect: Id }).collect === event.collect));
+    read(
+      turn,
+      by.collect.filter(({ rule }) => (rule.when as { collect: Id }).collect === event.collect)
+    );
   } else if ('defeat' in event) {
     lower(turn, event.defeat);
-    read(turn, by.defeat.filter(({ rule }) => (rule.when as { defeat: Id }).defeat === event.defeat));
+    read(
+      turn,
+      by.defeat.filter(({ rule }) => (rule.when as { defeat: Id }).defeat === event.defeat)
+    );
   } else if ('choose' in event) {
     turn.choice = { rule: event.rule, level: event.choose };
-    read(turn, by.choose.filter(({ id }) => id === event.rule));
+    read(
+      turn,
+      by.choose.filter(({ id }) => id === event.rule)
+    );
     turn.choice = undefined;
   } else {
     const deadline = deadlines[frame.phase++]!;
-    read(turn, by.after.filter(({ rule }) => (rule.when as { after: number }).after === deadline));
+    read(
+      turn,
+      by.after.filter(({ rule }) => (rule.when as { after: number }).after === deadline)
+    );
   }
 }
 
@@ -153,7 +177,8 @@ function read(turn: Turn, rules: FittingRule[]): boolean {
 
 function ifHolds(turn: Turn, rule: FittingRule): boolean {
   if (!rule.condition) return true;
-  const candidate = turn.choice && rule.id === turn.choice.rule ? candidateOf(turn.flow, turn.state, rule, turn.choice.level) : undefined;
+  const candidate =
+    turn.choice && rule.id === turn.choice.rule ? candidateOf(turn.flow, turn.state, rule, turn.choice.level) : undefined;
   return evaluate(rule.condition, turn.reading(candidate)) as boolean;
 }
 
@@ -197,7 +222,11 @@ function hearAll(turn: Turn): boolean {
   let left = false;
   for (let signal = turn.queue.shift(); signal !== undefined; signal = turn.queue.shift()) {
     const name = signal;
-    left = read(turn, turn.applying().by.hear.filter(({ rule }) => (rule.when as { hear: Id }).hear === name)) || left;
+    left =
+      read(
+        turn,
+        turn.applying().by.hear.filter(({ rule }) => (rule.when as { hear: Id }).hear === name)
+      ) || left;
   }
   return left;
 }
@@ -209,7 +238,8 @@ function passFires(turn: Turn): boolean {
   for (const rule of turn.applying().by.holds) {
     const before = frame.held[rule.id] === true;
     const reading = turn.reading();
-    const now = (evaluate(rule.holds!, reading) as boolean) && (!rule.condition || (evaluate(rule.condition, reading) as boolean));
+    const now =
+      (evaluate(rule.holds!, reading) as boolean) && (!rule.condition || (evaluate(rule.condition, reading) as boolean));
     if (now) frame.held[rule.id] = true;
     else delete frame.held[rule.id];
     turn.watcher.read?.(rule, now, turn);

@@ -46,7 +46,13 @@ function resolveOne(turn: Turn, target: Target): Destination | undefined {
     case 'load': {
       const { bookmark } = state;
       if (!bookmark) return undefined;
-      return { kind: 'afresh', place: bookmark.level, entry: bookmark.entry, saved: { bookmark, load: target.move === 'load' }, word: target.move };
+      return {
+        kind: 'afresh',
+        place: bookmark.level,
+        entry: bookmark.entry,
+        saved: { bookmark, load: target.move === 'load' },
+        word: target.move
+      };
     }
     case 'chosen': {
       if (!turn.choice) return undefined;
@@ -62,7 +68,11 @@ function resolveOne(turn: Turn, target: Target): Destination | undefined {
 function afresh(flow: Flow, place: Id, entry?: Id) {
   const there = flow.document.places[place]!;
   if (there.kind !== 'level') return { kind: 'afresh' as const, place, entry: null };
-  return { kind: 'afresh' as const, place, entry: entry !== undefined && own(there.entries, entry) ? entry : defaultEntry(there) };
+  return {
+    kind: 'afresh' as const,
+    place,
+    entry: entry !== undefined && own(there.entries, entry) ? entry : defaultEntry(there)
+  };
 }
 
 /** The order a relative move is about: the one named, else the current, else the first that lists `latest`, else the first. */
@@ -136,7 +146,11 @@ export function enterAfresh(turn: Turn, destination: Destination & { kind: 'afre
   else if (place.kind === 'ending' || id === flow.home) markStale(flow, state);
 }
 
-function enterLevel({ flow, state }: Turn, level: Level, { place: id, entry, order, saved }: Destination & { kind: 'afresh' }): void {
+function enterLevel(
+  { flow, state }: Turn,
+  level: Level,
+  { place: id, entry, order, saved }: Destination & { kind: 'afresh' }
+): void {
   state.attempt = saved ? { ...saved.bookmark.attempt } : initialValues(flow.document, 'attempt');
   for (const [piece, { count = 1 }] of piecesThatRenew(level, 'attempt', 'arrival')) state.pieces[piece] = count;
   if (saved) Object.assign(state.pieces, saved.bookmark.pieces);
@@ -166,4 +180,3 @@ function bringBack(state: State, bookmark: Bookmark): void {
 function markStale(flow: Flow, state: State): void {
   for (const id in state.run) if (state.run[id] !== flow.document.variables[id]!.initial) state.stale[id] = true;
 }
-

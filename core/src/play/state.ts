@@ -129,4 +129,5 @@ export function keyOf(state: State): string {
 }
 
 const leftKey = (left: Left) => Object.values(left).map((pieces) => Object.values(pieces));
-const ordersKey = (orders: Record<Id, Progress>) => Object.values(orders).map(({ row, bag, position }) => [row, bag ?? null, position]);
+const ordersKey = (orders: Record<Id, Progress>) =>
+  Object.values(orders).map(({ row, bag, position }) => [row, bag ?? null, position]);

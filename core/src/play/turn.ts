@@ -10,12 +10,7 @@ export type Draw = { order: Id; row: number } | { order: Id; level: Id };
 
 /** What can be done in a settled state (section 4). `rule` on a choice says which rule offers it. */
 export type Event =
-  | { press: string }
-  | { touch: Id }
-  | { collect: Id }
-  | { defeat: Id }
-  | { choose: Id; rule: Id }
-  | { time: true };
+  { press: string } | { touch: Id } | { collect: Id } | { defeat: Id } | { choose: Id; rule: Id } | { time: true };
 
 /** Is told what happens while it happens; the turn's state is as it is at that moment and must not be changed. */
 export interface Watcher {
@@ -96,7 +91,9 @@ export function readingOf(flow: Flow, state: State, candidate?: Reading['candida
     won: (level) => level in state.won,
     wins: (id) => {
       const group = Object.hasOwn(document.groups, id);
-      const levels = group ? flow.levels.filter(([, level]) => level.group === id).map(([level]) => level) : document.orders[id]!.levels;
+      const levels = group
+        ? flow.levels.filter(([, level]) => level.group === id).map(([level]) => level)
+        : document.orders[id]!.levels;
       return levels.filter((level) => level in state.won).length;
     },
     candidate

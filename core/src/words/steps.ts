@@ -20,3 +20,11 @@ export function stepWords(document: FlowDocument, step: Step, level?: Id): strin
   })();
   return draws.length > 0 ? `${done} (${draws.join(', ')})` : done;
 }
+
+/** What passing the next deadline means in a place: its only deadline in seconds, else that one of several passes. */
+export function deadlineWords(document: FlowDocument, place: Id): string {
+  const seconds = new Set(
+    (own(document.places, place)?.rules ?? []).flatMap(({ when }) => ('after' in when ? [when.after] : []))
+  );
+  return seconds.size === 1 ? `wait ${[...seconds][0]} s` : 'wait for the next deadline';
+}

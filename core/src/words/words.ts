@@ -1,5 +1,17 @@
 /** The words in which the product speaks of a document: a designer's, not a checker's. */
-import { countOf, own, triggerKind, type FlowDocument, type Id, type Owner, type Piece, type PieceKind, type Rule, type Target } from '../document/types.ts';
+import {
+  countOf,
+  own,
+  triggerKind,
+  type Effect,
+  type FlowDocument,
+  type Id,
+  type Owner,
+  type Piece,
+  type PieceKind,
+  type Rule,
+  type Target
+} from '../document/types.ts';
 import type { Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 
@@ -18,6 +30,11 @@ export function plural(name: string, n: number): string {
   return /(s|x|z|ch|sh)$/.test(name) ? `${name}es` : `${name}s`;
 }
 
+/** A text with a large first letter, as a sentence begins. */
+export function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
 /** What is done to a piece of each kind, for "all lamps are …". */
 export function takenWord(kind: PieceKind): string {
   return kind === 'foe' || kind === 'player' ? 'defeated' : 'collected';
@@ -28,7 +45,8 @@ export function pieceFor(document: FlowDocument, owner: Owner, id: Id): Piece | 
   const place = 'place' in owner ? own(document.places, owner.place) : undefined;
   if (place?.kind === 'level' && own(place.pieces, id)) return place.pieces[id];
   for (const other of Object.values(document.places)) {
-    if (other.kind === 'level' && own(other.pieces, id) && (!('group' in owner) || other.group === owner.group)) return other.pieces[id];
+    if (other.kind === 'level' && own(other.pieces, id) && (!('group' in owner) || other.group === owner.group))
+      return other.pieces[id];
   }
   return undefined;
 }
@@ -91,14 +109,19 @@ export function expressionWords(document: FlowDocument, owner: Owner, expression
 }
 
 /** "left(lamp) = 0" is said as "all 7 lamps are collected", "taken(lamp) >= 5" as "5 lamps are collected". */
-function comparisonWords(document: FlowDocument, owner: Owner, { left, operator, right }: Expression & { kind: 'compare' }): string {
+function comparisonWords(
+  document: FlowDocument,
+  owner: Owner,
+  { left, operator, right }: Expression & { kind: 'compare' }
+): string {
   if ((left.kind === 'left' || left.kind === 'taken') && right.kind === 'integer') {
     const piece = pieceFor(document, owner, left.piece);
     if (piece) {
       const count = countOf(piece);
       const done = takenWord(piece.kind);
       const n = Number(right.value);
-      const all = (left.kind === 'left' && operator === '=' && n === 0) || (left.kind === 'taken' && operator === '>=' && n === count);
+      const all =
+        (left.kind === 'left' && operator === '=' && n === 0) || (left.kind === 'taken' && operator === '>=' && n === count);
       if (all) return count === 1 ? `${piece.name} is ${done}` : `all ${count} ${plural(piece.name, count)} are ${done}`;
       if (left.kind === 'taken' && operator === '>=') return `${n} ${plural(piece.name, n)} ${n === 1 ? 'is' : 'are'} ${done}`;
     }
@@ -133,6 +156,31 @@ export function ruleWords(document: FlowDocument, owner: Owner, rule: Rule): str
   return `“${triggerWords(document, owner, rule)}${condition}” in ${ownerWords(document, owner)}`;
 }
 
+/** What an effect does: "take 1 from Lives", "begin a new run". */
+export function effectWords(document: FlowDocument, owner: Owner, effect: Effect): string {
+  const piece = (id: Id) => pieceName(document, owner, id);
+  const order = (id: Id) => own(document.orders, id)?.name ?? id;
+  if ('set' in effect) return setWords(document, owner, effect);
+  if ('reset' in effect) return `reset ${variableName(document, effect.reset)}`;
+  if ('raise' in effect) return `raise ${own(document.signals, effect.raise)?.name ?? effect.raise}`;
+  if ('remove' in effect) return `remove ${effect.by ?? 1} ${plural(piece(effect.remove), effect.by ?? 1)}`;
+  if ('restore' in effect) return `put all ${plural(piece(effect.restore), 2)} back`;
+  if ('draw' in effect) return `draw ${order(effect.draw)}`;
+  if ('begin' in effect) return 'begin a new run';
+  if ('save' in effect) return effect.save === 'forward' ? 'save, if further on' : 'save';
+  return 'forget' in effect ? 'forget the save' : 'erase all progress';
+}
+
+/** Steps up and down are said as such; everything else is "set Lives to …". */
+function setWords(document: FlowDocument, owner: Owner, { set, to }: { set: Id; to: string }): string {
+  const name = variableName(document, set);
+  const step = /^\s*([a-z][a-z0-9_]*)\s*([+-])\s*(\d+)\s*$/.exec(to);
+  if (step && step[1] === set) return step[2] === '+' ? `add ${step[3]} to ${name}` : `take ${step[3]} from ${name}`;
+  if (own(document.variables, set)?.type === 'flag' && (to === 'true' || to === 'false'))
+    return `set ${name} to ${to === 'true' ? 'yes' : 'no'}`;
+  return `set ${name} to ${conditionWords(document, owner, to)}`;
+}
+
 const moveWords = {
   next: 'the next level',
   previous: 'the level before',
@@ -150,9 +198,12 @@ export function targetWords(document: FlowDocument, target: Target): string {
   if ('place' in target) {
     const place = own(document.places, target.place);
     const at = target.entry && place?.kind === 'level' ? ` at ${own(place.entries, target.entry)?.name ?? target.entry}` : '';
-    return `${placeName(document, target.place)}${at}${target.over ? ', over it' : ''}`;
+    return `${placeName(document, target.place)}${at}`;
   }
-  const order = target.order && Object.keys(document.orders).length > 1 ? ` of ${own(document.orders, target.order)?.name ?? target.order}` : '';
+  const order =
+    target.order && Object.keys(document.orders).length > 1
+      ? ` of ${own(document.orders, target.order)?.name ?? target.order}`
+      : '';
   const otherwise = target.else ? `, or ${targetWords(document, target.else)}` : '';
   return `${moveWords[target.move]}${order}${otherwise}`;
 }

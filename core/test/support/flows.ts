@@ -63,9 +63,15 @@ export const threeLamps = {
   start: 'title',
   variables: { lives: { name: 'Lives', type: 'number', initial: 2, min: 0, max: 2, scope: 'run' } },
   orders: { main: { name: 'Round', draw: 'fixed', levels: ['quay', 'loft'] } },
-  rules: [{ id: 'slip', when: { touch: 'water' }, do: [{ set: 'lives', to: 'lives - 1' }], go: { place: 'splash' }, result: 'lost' }],
+  rules: [
+    { id: 'slip', when: { touch: 'water' }, do: [{ set: 'lives', to: 'lives - 1' }], go: { place: 'splash' }, result: 'lost' }
+  ],
   places: {
-    title: { name: 'Title', kind: 'menu', rules: [{ id: 'begin', when: { press: 'Begin' }, go: { move: 'first', order: 'main' } }] },
+    title: {
+      name: 'Title',
+      kind: 'menu',
+      rules: [{ id: 'begin', when: { press: 'Begin' }, go: { move: 'first', order: 'main' } }]
+    },
     quay: {
       name: 'Quay Street',
       kind: 'level',
@@ -86,7 +92,17 @@ export const threeLamps = {
         { id: 'retry', when: { after: 2 }, go: { move: 'again' } }
       ]
     },
-    aglow: { name: 'The town aglow', kind: 'ending', outcome: 'won', rules: [{ id: 'home', when: { press: 'Title' }, go: { place: 'title' } }] },
-    dark: { name: 'Lights out', kind: 'ending', outcome: 'lost', rules: [{ id: 'home2', when: { press: 'Title' }, go: { place: 'title' } }] }
+    aglow: {
+      name: 'The town aglow',
+      kind: 'ending',
+      outcome: 'won',
+      rules: [{ id: 'home', when: { press: 'Title' }, go: { place: 'title' } }]
+    },
+    dark: {
+      name: 'Lights out',
+      kind: 'ending',
+      outcome: 'lost',
+      rules: [{ id: 'home2', when: { press: 'Title' }, go: { place: 'title' } }]
+    }
   }
 };

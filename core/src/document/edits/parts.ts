@@ -7,7 +7,10 @@ import { fieldOperations } from './places.ts';
 export function addPiece(document: FlowDocument, level: Id, piece: Piece): Change & { id: Id } {
   const place = document.places[level] as Level;
   const id = idFrom(piece.name, place.pieces, 'piece');
-  return { ...change(document, `${place.name}: add ${piece.name}`, [{ op: 'add', path: `/places/${level}/pieces/${id}`, value: piece }]), id };
+  return {
+    ...change(document, `${place.name}: add ${piece.name}`, [{ op: 'add', path: `/places/${level}/pieces/${id}`, value: piece }]),
+    id
+  };
 }
 
 /** Changes fields of a piece; undefined removes one. */
@@ -23,17 +26,24 @@ export function changePiece(document: FlowDocument, level: Id, id: Id, fields: P
 
 export function removePiece(document: FlowDocument, level: Id, id: Id): Change {
   const place = document.places[level] as Level;
-  return change(document, `${place.name}: delete ${place.pieces[id]!.name}`, [{ op: 'remove', path: `/places/${level}/pieces/${id}` }]);
+  return change(document, `${place.name}: delete ${place.pieces[id]!.name}`, [
+    { op: 'remove', path: `/places/${level}/pieces/${id}` }
+  ]);
 }
 
 export function addVariable(document: FlowDocument, variable: Variable): Change & { id: Id } {
   const id = idFrom(variable.name, document.variables, 'value');
-  return { ...change(document, `Add the value ${variable.name}`, [{ op: 'add', path: `/variables/${id}`, value: variable }]), id };
+  return {
+    ...change(document, `Add the value ${variable.name}`, [{ op: 'add', path: `/variables/${id}`, value: variable }]),
+    id
+  };
 }
 
 /** Replaces a variable's policy; its id and with it everything that reads it stays. */
 export function changeVariable(document: FlowDocument, id: Id, variable: Variable): Change {
-  return change(document, `Change the value ${document.variables[id]!.name}`, [{ op: 'replace', path: `/variables/${id}`, value: variable }]);
+  return change(document, `Change the value ${document.variables[id]!.name}`, [
+    { op: 'replace', path: `/variables/${id}`, value: variable }
+  ]);
 }
 
 export function removeVariable(document: FlowDocument, id: Id): Change {
@@ -47,5 +57,7 @@ export function addSignal(document: FlowDocument, signal: Signal): Change & { id
 
 /** The operations that bring an object's fields to new values, one field each, so that two people can change two fields. */
 export function fieldsOf<T extends object>(path: string, before: T, fields: Partial<T>) {
-  return Object.entries(fields).flatMap(([key, value]) => fieldOperations(`${path}/${key}`, (before as Record<string, unknown>)[key], value));
+  return Object.entries(fields).flatMap(([key, value]) =>
+    fieldOperations(`${path}/${key}`, (before as Record<string, unknown>)[key], value)
+  );
 }

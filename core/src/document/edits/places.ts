@@ -1,6 +1,17 @@
 /** Edits of places and of the order of levels. Each gives a change (patch and inverse) and leaves the document as it is. */
 import { change, type Change, type Patch } from '../patch.ts';
-import { isLevel, own, ruleLists, type FlowDocument, type Id, type Level, type Outcome, type Place, type PlaceKind, type Target } from '../types.ts';
+import {
+  isLevel,
+  own,
+  ruleLists,
+  type FlowDocument,
+  type Id,
+  type Level,
+  type Outcome,
+  type Place,
+  type PlaceKind,
+  type Target
+} from '../types.ts';
 import { idFrom } from './ids.ts';
 
 const kindNames: Record<PlaceKind, string> = { menu: 'menu', level: 'level', interlude: 'screen in between', ending: 'ending' };
@@ -33,7 +44,9 @@ function intoOrder(document: FlowDocument, id: Id, { behind, order }: Position):
     // the first level of a flow begins its first order: without one, "next" would mean nothing
     if (Object.keys(document.orders).length > 0) return [];
     const name = 'Main round';
-    return [{ op: 'add', path: `/orders/${idFrom(name, document.orders, 'order')}`, value: { name, draw: 'fixed', levels: [id] } }];
+    return [
+      { op: 'add', path: `/orders/${idFrom(name, document.orders, 'order')}`, value: { name, draw: 'fixed', levels: [id] } }
+    ];
   }
   const { levels } = document.orders[into]!;
   const at = behind ? levels.indexOf(behind) + 1 : levels.length;
@@ -65,9 +78,11 @@ export function pointersTo(document: FlowDocument, id: Id): Pointer[] {
   const found: Pointer[] = document.start === id ? [{ what: 'start' }] : [];
   for (const { owner, rules } of ruleLists(document)) {
     if ('place' in owner && owner.place === id) continue;
-    for (const rule of rules) if (rule.go && targetsOf(rule.go).some((to) => 'place' in to && to.place === id)) found.push({ what: 'rule', id: rule.id });
+    for (const rule of rules)
+      if (rule.go && targetsOf(rule.go).some((to) => 'place' in to && to.place === id)) found.push({ what: 'rule', id: rule.id });
   }
-  for (const [order, { levels }] of Object.entries(document.orders)) if (levels.includes(id)) found.push({ what: 'order', id: order });
+  for (const [order, { levels }] of Object.entries(document.orders))
+    if (levels.includes(id)) found.push({ what: 'order', id: order });
   return found;
 }
 
@@ -89,7 +104,11 @@ export function removePlace(document: FlowDocument, id: Id): Change {
     operations.push({ op: 'remove', path: `/orders/${order}/levels/${index}` });
     if (value.draw === 'table') {
       const rows = value.rows.map((row) => row.filter((level) => level !== id)).filter((row) => row.length > 0);
-      operations.push({ op: 'replace', path: `/orders/${order}/rows`, value: rows.length > 0 ? rows : [value.levels.filter((level) => level !== id)] });
+      operations.push({
+        op: 'replace',
+        path: `/orders/${order}/rows`,
+        value: rows.length > 0 ? rows : [value.levels.filter((level) => level !== id)]
+      });
     }
   }
   operations.push({ op: 'remove', path: `/places/${id}` });
@@ -104,7 +123,11 @@ export function setPlaceField(
   value: string | number | undefined
 ): Change {
   const place = document.places[id]!;
-  return change(document, `${place.name}: ${field}`, fieldOperations(`/places/${id}/${field}`, (place as unknown as Record<string, unknown>)[field], value));
+  return change(
+    document,
+    `${place.name}: ${field}`,
+    fieldOperations(`/places/${id}/${field}`, (place as unknown as Record<string, unknown>)[field], value)
+  );
 }
 
 /** The operation that brings a field from one value to another; none when they are the same. */

@@ -1,6 +1,19 @@
 /** Edits of rules: adding, changing, moving, deleting, and wiring one place to another. */
 import { change, same, type Change, type Patch } from '../patch.ts';
-import { findRule, rulePointer, type FlowDocument, type Id, type Owner, type Rule } from '../types.ts';
+import {
+  findRule,
+  ruleLists,
+  rulePointer,
+  type FlowDocument,
+  type Id,
+  type Level,
+  type Owner,
+  type PieceKind,
+  type Place,
+  type Rule,
+  type Target,
+  type Trigger
+} from '../types.ts';
 import { ruleId } from './ids.ts';
 import { fieldOperations } from './places.ts';
 
@@ -31,7 +44,9 @@ export function changeRule(document: FlowDocument, id: Id, rule: NewRule, label?
 
 export function removeRule(document: FlowDocument, id: Id): Change {
   const { owner, index } = known(document, id);
-  return change(document, `${ownerName(document, owner)}: delete a rule`, [{ op: 'remove', path: `${rulePointer(owner)}/${index}` }]);
+  return change(document, `${ownerName(document, owner)}: delete a rule`, [
+    { op: 'remove', path: `${rulePointer(owner)}/${index}` }
+  ]);
 }
 
 /** Moves a rule within its list, so that it is read earlier or later. */
@@ -46,31 +61,61 @@ export function moveRule(document: FlowDocument, id: Id, to: number): Change {
 
 /**
  * The rule that a pull from one place to another makes: what is likeliest for the two kinds, to be said more exactly in
- * the sentence afterwards. A level wins toward a level or a won ending, loses toward a lost ending or an interlude.
+ * the sentence afterwards. A level wins toward a level or a won ending, loses toward a lost ending.
  */
 export function wireRule(document: FlowDocument, from: Id, to: Id): NewRule {
   const source = document.places[from]!;
   const target = document.places[to]!;
   const go = { place: to };
-  if (source.kind === 'menu') return { when: { press: target.name }, go };
-  if (source.kind === 'interlude') return { when: { after: 2 }, go };
-  if (source.kind === 'ending') return { when: { press: target.name }, go };
+  if (source.kind === 'interlude') return { when: free(source, [{ after: 2 }], target.name), go };
+  if (source.kind !== 'level') return { when: { press: target.name }, go };
   if (target.kind === 'menu') return { when: { press: target.name }, go: { place: to, over: true } };
-  const pickups = Object.entries(source.pieces).filter(([, piece]) => piece.kind === 'pickup');
-  const exits = Object.entries(source.pieces).filter(([, piece]) => piece.kind === 'exit');
-  const hazards = Object.entries(source.pieces).filter(([, piece]) => piece.kind === 'hazard');
-  const loses = (target.kind === 'ending' && target.outcome === 'lost') || (target.kind === 'interlude' && hazards.length > 0);
-  if (loses) return { when: hazards[0] ? { touch: hazards[0][0] } : { press: 'Lose' }, go, result: 'lost' };
-  const when = exits[0]
-    ? { touch: exits[0][0] }
-    : pickups.length > 0
-      ? { holds: pickups.map(([id]) => `left(${id}) = 0`).join(' and ') }
-      : { press: 'Win' };
-  return { when, go: target.kind === 'level' ? followed(document, from, to) : go, result: 'won' };
+  const loses = target.kind === 'ending' && target.outcome === 'lost';
+  if (loses) return { when: free(source, touches(source, 'hazard'), 'Lose'), go, result: 'lost' };
+  // a second way to win would rob the first of its meaning: what is pulled then is a plain way out
+  if (source.rules.some(({ result }) => result === 'won'))
+    return { when: free(source, touches(source, 'exit'), target.name), go };
+  return { when: winTrigger(source), go: target.kind === 'level' ? followed(document, from, to) : go, result: 'won' };
+}
+
+/** The likeliest way to win or lose a level: the level's own trigger, the target most other levels have for it. */
+export function likelyRule(document: FlowDocument, level: Id, result: 'won' | 'lost'): NewRule {
+  const place = document.places[level] as Level;
+  const targets = new Map<string, { go: Target; count: number }>();
+  for (const { rules } of ruleLists(document)) {
+    for (const { go, result: theirs } of rules) {
+      if (!go || theirs !== result) continue;
+      const key = JSON.stringify(go);
+      targets.set(key, { go, count: (targets.get(key)?.count ?? 0) + 1 });
+    }
+  }
+  const [usual] = [...targets.values()].sort((a, b) => b.count - a.count);
+  const ending = Object.keys(document.places).find((id) => (document.places[id] as { outcome?: string }).outcome === result);
+  const otherwise = ending === undefined ? {} : { else: { place: ending } };
+  const go: Target = usual?.go ?? (result === 'won' ? { move: 'next', ...otherwise } : { move: 'again' });
+  const when = result === 'won' ? winTrigger(place) : free(place, touches(place, 'hazard'), 'Lose');
+  return { when, go, result };
+}
+
+function winTrigger(level: Level): Trigger {
+  const pickups = Object.entries(level.pieces).filter(([, piece]) => piece.kind === 'pickup');
+  const all: Trigger[] = pickups.length > 0 ? [{ holds: pickups.map(([id]) => `left(${id}) = 0`).join(' and ') }] : [];
+  return free(level, [...touches(level, 'exit'), ...all], 'Win');
+}
+
+function touches(level: Level, kind: PieceKind): Trigger[] {
+  return Object.keys(level.pieces)
+    .filter((id) => level.pieces[id]!.kind === kind)
+    .map((id) => ({ touch: id }));
+}
+
+/** The first trigger that no rule of the place has yet, else a button of this name. */
+function free(place: Place, triggers: Trigger[], press: string): Trigger {
+  return triggers.find((trigger) => !place.rules.some(({ when }) => same(when, trigger))) ?? { press };
 }
 
 /** Toward the level that comes next anyway, "next" is meant: it stays right when the order changes. */
-function followed(document: FlowDocument, from: Id, to: Id): NonNullable<Rule['go']> {
+function followed(document: FlowDocument, from: Id, to: Id): Target {
   for (const { levels, draw } of Object.values(document.orders)) {
     const at = levels.indexOf(from);
     if (draw === 'fixed' && at >= 0 && levels[at + 1] === to) return { move: 'next', else: { place: to } };

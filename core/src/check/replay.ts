@@ -1,0 +1,73 @@
+/** Playing a route through `play`, to show where each step happens and what it brings. */
+import type { FlowDocument, Id } from '../document/types.ts';
+import { same } from '../document/patch.ts';
+import { eventsIn } from '../play/events.ts';
+import { prepare, type Flow } from '../play/flow.ts';
+import { begin, handle, type Result } from '../play/handle.ts';
+import { active, bottom, type State } from '../play/state.ts';
+import type { Draw, Event, Watcher } from '../play/turn.ts';
+import type { Step } from './report.ts';
+
+/** One step of a route as it was played. */
+export interface Played {
+  step: Step;
+  /** The active place and the bottom place before the step; undefined for the start. */
+  from: Id | undefined;
+  bottom: Id | undefined;
+  /** The places entered by it, in order. */
+  entered: Id[];
+  /** The levels won by it. */
+  won: Id[];
+  /** The settled state after it; undefined when the event never settles. */
+  state: State | undefined;
+}
+
+/**
+ * Plays a route, the start first. Stops early where a step cannot happen, as when the document has changed since the
+ * route was found; the list is then shorter than the route.
+ */
+export function replay(document: FlowDocument, route: Step[], flow: Flow = prepare(document)): Played[] {
+  const played: Played[] = [];
+  const first: Step = route[0] && 'start' in route[0] ? route[0] : { start: true };
+  let state = take((watch) => begin(flow, watch), first, undefined, played);
+  for (const step of route) {
+    if ('start' in step) continue;
+    if (!state) break;
+    const from = state;
+    const event = eventFor(flow, from, step);
+    if (!event) break;
+    state = take((watch) => handle(flow, from, event, watch), step, from, played);
+  }
+  return played;
+}
+
+function eventFor(flow: Flow, state: State, { draws: _draws, ...step }: Step): Event | undefined {
+  return eventsIn(flow, state).find((event) =>
+    'choose' in event && 'choose' in step
+      ? event.choose === step.choose && (step.rule === undefined || step.rule === event.rule)
+      : same(event, step)
+  );
+}
+
+function take(
+  run: (watch: () => Watcher) => { results: Result[] } | undefined,
+  step: Step,
+  before: State | undefined,
+  played: Played[]
+): State | undefined {
+  const notes: Pick<Played, 'entered' | 'won'>[] = [];
+  const outcome = run(() => {
+    const note: Pick<Played, 'entered' | 'won'> = { entered: [], won: [] };
+    notes.push(note);
+    return {
+      entered: (place) => void note.entered.push(place),
+      moving: ({ rule }, _to, _afresh, turn) => void (rule.result === 'won' && note.won.push(bottom(turn.state).place))
+    };
+  });
+  const draws: Draw[] = step.draws ?? [];
+  const way = outcome?.results.findIndex((result) => same(result.draws, draws)) ?? -1;
+  if (way < 0) return undefined;
+  const { state } = outcome!.results[way]!;
+  played.push({ step, from: before && active(before).place, bottom: before && bottom(before).place, ...notes[way]!, state });
+  return state;
+}

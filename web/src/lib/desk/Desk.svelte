@@ -1,0 +1,54 @@
+<script lang="ts">
+  import { flowContext } from '$lib/flow/context.ts';
+  import FlowDesk from './FlowDesk.svelte';
+  import Inside from './Inside.svelte';
+  import RouteSteps from './RouteSteps.svelte';
+  import WaysIn from './WaysIn.svelte';
+  import WaysOut from './WaysOut.svelte';
+
+  const { flow, view } = flowContext();
+  const selected = $derived(
+    view.selected !== undefined && Object.hasOwn(flow.document.places, view.selected) ? view.selected : undefined
+  );
+</script>
+
+<div id="desk" class="desk" class:single={view.shown}>
+  {#if view.shown}
+    <RouteSteps />
+  {:else if selected}
+    {#key selected}
+      <section aria-label="Ways in"><WaysIn place={selected} /></section>
+      <section aria-label="Inside"><Inside id={selected} /></section>
+      <section aria-label="Ways out"><WaysOut id={selected} /></section>
+    {/key}
+  {:else}
+    <FlowDesk />
+  {/if}
+</div>
+
+<style>
+  .desk {
+    height: 100%;
+    display: grid;
+    grid-template-columns: minmax(230px, 290px) minmax(280px, 1fr) minmax(320px, 1.5fr);
+    background: var(--color-base-100);
+  }
+  .single {
+    grid-template-columns: 1fr;
+  }
+  .desk > :global(section) {
+    padding: 8px 14px 20px;
+    overflow: auto;
+    border-right: 1px solid var(--color-base-300);
+    min-width: 0;
+  }
+  .desk :global(h2) {
+    font-size: 12px;
+    color: var(--dim);
+    margin-bottom: 6px;
+  }
+  .desk :global(h3) {
+    font-size: 11px;
+    margin: 6px 0 3px;
+  }
+</style>

@@ -1,0 +1,202 @@
+<script lang="ts">
+  import { addPlace, emptyPlace, pointersTo, removePlace } from '@crow-lane/core/document/edits/places';
+  import { addRule, likelyRule, wireRule } from '@crow-lane/core/document/edits/rules';
+  import { apply, together, type Change } from '@crow-lane/core/document/patch';
+  import { findRule, type FlowDocument, type Id, type Outcome, type PlaceKind } from '@crow-lane/core/document/types';
+  import { placeName, ruleWords } from '@crow-lane/core/words/words';
+  import { flowContext } from '$lib/flow/context.ts';
+  import Choices from '$lib/parts/Choices.svelte';
+  import Dialog from '$lib/parts/Dialog.svelte';
+
+  /** The questions that an act on the lane may need an answer to. */
+  const { flow, view } = flowContext();
+  const kindNames: Record<PlaceKind, string> = {
+    level: 'a level',
+    menu: 'a menu',
+    interlude: 'a screen in between',
+    ending: 'an ending'
+  };
+  const close = () => (view.dialog = undefined);
+
+  function makePlace(event: SubmitEvent) {
+    event.preventDefault();
+    if (view.dialog?.is !== 'place') return;
+    const { from, order } = view.dialog;
+    const data = new FormData(event.currentTarget as HTMLFormElement);
+    const name = String(data.get('name')).trim();
+    const kind = String(data.get('kind')) as PlaceKind;
+    if (!name) return;
+    const behind = from !== undefined && flow.document.places[from]?.kind === 'level' ? from : undefined;
+    const place = emptyPlace(kind, name, String(data.get('outcome') ?? 'won') as Outcome);
+    const { id, ...added } = addPlace(
+      flow.document,
+      place,
+      behind ? { behind } : { order: kind === 'level' ? (order ?? Object.keys(flow.document.orders)[0]) : undefined }
+    );
+    flow.edit(
+      from === undefined
+        ? added
+        : together(
+            flow.document,
+            `${added.label}, reached from ${placeName(flow.document, from)}`,
+            () => added,
+            ...wiring(flow.document, added, from, id)
+          )
+    );
+    close();
+    view.select(id);
+  }
+
+  /** The rule toward a new place; none when a level is won already and the order now leads to the new one by itself. */
+  function wiring(document: FlowDocument, added: Change, from: Id, id: Id): ((now: FlowDocument) => Change)[] {
+    const now = apply(document, added.patch);
+    const follows = Object.values(now.orders).some(
+      ({ levels }) => levels.includes(from) && levels[levels.indexOf(from) + 1] === id
+    );
+    const won = now.places[from]!.rules.some(({ result }) => result === 'won');
+    if (follows && won) return [];
+    const rule = follows ? likelyRule(now, from, 'won') : wireRule(now, from, id);
+    return [(current) => addRule(current, { place: from }, rule)];
+  }
+
+  function wire(from: Id, to: Id) {
+    const { id: _id, ...change } = addRule(flow.document, { place: from }, wireRule(flow.document, from, to));
+    flow.edit(change);
+    close();
+  }
+
+  function remove(place: Id) {
+    flow.edit(removePlace(flow.document, place));
+    close();
+    view.select(undefined);
+  }
+
+  const keys: [string, string][] = [
+    ['Arrows, Home, End', 'walk the lane'],
+    ['Enter', 'to the desk of the selected place'],
+    ['m', 'move: where does the player go from here?'],
+    ['n', 'new place'],
+    ['Delete', 'delete the selected place'],
+    ['Escape', 'select nothing: see the whole flow'],
+    ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
+    ['+ − 0 f', 'larger, smaller, as it is, everything'],
+    ['?', 'this list']
+  ];
+  let kind: PlaceKind = $state('level');
+  $effect.pre(() => {
+    if (view.dialog?.is === 'place') kind = view.dialog.kind;
+  });
+</script>
+
+{#if view.dialog?.is === 'place'}
+  {@const { from } = view.dialog}
+  <Dialog
+    title={from === undefined ? 'A new place' : `A new place, reached from ${placeName(flow.document, from)}`}
+    onclose={close}
+  >
+    <form onsubmit={makePlace}>
+      <label>Name <input class="input input-sm" name="name" data-first required maxlength="80" autocomplete="off" /></label>
+      <label>
+        It is
+        <select class="select select-sm" name="kind" bind:value={kind}>
+          {#each Object.entries(kindNames) as [each, words] (each)}<option value={each}>{words}</option>{/each}
+        </select>
+      </label>
+      {#if kind === 'ending'}
+        <label
+          >The game is then <select class="select select-sm" name="outcome"
+            ><option>won</option><option>lost</option><option>left</option></select
+          ></label
+        >
+      {/if}
+      <p class="acts">
+        <button class="btn btn-sm btn-primary">Add</button><button type="button" class="btn btn-sm" onclick={close}>Cancel</button
+        >
+      </p>
+    </form>
+  </Dialog>
+{:else if view.dialog?.is === 'move'}
+  {@const { from } = view.dialog}
+  <Dialog title="From {placeName(flow.document, from)} the player goes to" onclose={close}>
+    <div data-first-in>
+      <Choices
+        name="Target"
+        choices={Object.entries(flow.document.places)
+          .filter(([id]) => id !== from)
+          .map(([id, { name, kind: hint }]) => ({ value: id, label: name, hint: hint === 'interlude' ? 'in between' : hint }))}
+        onpick={(to) => wire(from, to)}
+        make={{ label: (name) => `make ${name}`, run: () => (view.dialog = { is: 'place', from, kind: 'level' }) }}
+      />
+    </div>
+  </Dialog>
+{:else if view.dialog?.is === 'delete'}
+  {@const { place } = view.dialog}
+  {@const pointers = pointersTo(flow.document, place)}
+  <Dialog title="Delete {placeName(flow.document, place)}?" onclose={close}>
+    {#if pointers.length > 0}
+      <p>What points to it stays, and is then shown as broken:</p>
+      <ul>
+        {#each pointers as { what, id } (`${what} ${id}`)}
+          {@const found = id === undefined ? undefined : findRule(flow.document, id)}
+          <li>
+            {what === 'start'
+              ? 'Play begins here.'
+              : what === 'order'
+                ? `It is in the order ${flow.document.orders[id!]!.name}, and is taken out of it.`
+                : `The rule ${found ? ruleWords(flow.document, found.owner, found.rule) : ''}.`}
+          </li>
+        {/each}
+      </ul>
+    {:else}
+      <p>Nothing points to it.</p>
+    {/if}
+    <p class="acts">
+      <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => remove(place)}>Delete</button><button
+        type="button"
+        class="btn btn-sm"
+        onclick={close}>Keep</button
+      >
+    </p>
+  </Dialog>
+{:else if view.dialog?.is === 'keys'}
+  <Dialog title="Keys" onclose={close}>
+    <dl>
+      {#each keys as [key, does] (key)}<dt>{key}</dt>
+        <dd>{does}</dd>{/each}
+    </dl>
+    <p class="acts"><button type="button" class="btn btn-sm" data-first onclick={close}>Close</button></p>
+  </Dialog>
+{/if}
+
+<style>
+  label {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
+    gap: 12px;
+    margin-bottom: 8px;
+  }
+  label input,
+  label select {
+    width: 300px;
+  }
+  .acts {
+    display: flex;
+    gap: 6px;
+    margin-top: 14px;
+  }
+  ul {
+    list-style: square;
+    padding-left: 18px;
+    max-height: 40vh;
+    overflow: auto;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: auto 1fr;
+    gap: 3px 16px;
+  }
+  dt {
+    font-weight: 700;
+  }
+</style>

@@ -1,0 +1,170 @@
+<script lang="ts">
+  import { addVariable } from '@crow-lane/core/document/edits/parts';
+  import { own, type Effect, type Id, type Owner } from '@crow-lane/core/document/types';
+  import { piecesAtHand } from '@crow-lane/core/play/fit';
+  import { effectWords } from '@crow-lane/core/words/words';
+  import { flowContext } from '$lib/flow/context.ts';
+  import Choices from '$lib/parts/Choices.svelte';
+  import Popup from '$lib/parts/Popup.svelte';
+  import ConditionField from './ConditionField.svelte';
+
+  /** One effect of a rule, or, without one, the word that adds one. */
+  let {
+    owner,
+    effect,
+    onchange,
+    onremove
+  }: { owner: Owner; effect?: Effect; onchange: (effect: Effect) => void; onremove?: () => void } = $props();
+  const { flow } = flowContext();
+
+  const kinds = {
+    set: 'set a value',
+    reset: 'reset a value',
+    begin: 'begin a new run',
+    raise: 'raise a signal',
+    remove: 'remove a piece',
+    restore: 'put pieces back',
+    draw: 'draw an order',
+    save: 'save',
+    forget: 'forget the save',
+    erase: 'erase all progress'
+  };
+  type Kind = keyof typeof kinds;
+  let chosen: Kind | undefined = $state();
+  let variable: Id | undefined = $state();
+  const kind = $derived(chosen ?? (effect ? (Object.keys(kinds) as Kind[]).find((each) => each in effect)! : 'set'));
+  const subject = $derived(variable ?? (effect && 'set' in effect && kind === 'set' ? effect.set : undefined));
+  const policy = $derived(subject === undefined ? undefined : own(flow.document.variables, subject));
+  const lists = $derived<Partial<Record<Kind, { value: Id; label: string }[]>>>({
+    reset: named(flow.document.variables),
+    raise: named(flow.document.signals),
+    draw: named(Object.fromEntries(Object.entries(flow.document.orders).filter(([, { draw }]) => draw !== 'fixed'))),
+    remove: piecesAtHand(flow.document, owner).map(([value, { name }]) => ({ value, label: name })),
+    restore: piecesAtHand(flow.document, owner).map(([value, { name }]) => ({ value, label: name }))
+  });
+
+  function named(map: Record<Id, { name: string }>) {
+    return Object.entries(map).map(([value, { name }]) => ({ value, label: name }));
+  }
+
+  /** Keeps what is common to the old and the new effect: when the player sees it. */
+  function set(next: Effect, close: () => void) {
+    const at = effect?.at;
+    chosen = variable = undefined;
+    close();
+    onchange(at ? { ...next, at } : next);
+  }
+
+  function makeVariable(name: string) {
+    const { id, ...change } = addVariable(flow.document, { name, type: 'number', initial: 0, min: 0, max: 99, scope: 'run' });
+    flow.edit(change);
+    variable = id;
+  }
+</script>
+
+<Popup
+  label={effect ? effectWords(flow.document, owner, effect) : '+ effect'}
+  look={effect ? 'word' : 'link'}
+  title={effect ? 'What does it do?' : 'Add an effect'}
+>
+  {#snippet content(close)}
+    <label class="kind">
+      <select
+        class="select select-sm"
+        value={kind}
+        onchange={(event) => (chosen = event.currentTarget.value as Kind)}
+        aria-label="Kind of effect"
+      >
+        {#each Object.entries(kinds) as [each, words] (each)}<option value={each}>{words}</option>{/each}
+      </select>
+      {#if onremove}
+        <button
+          type="button"
+          class="btn btn-sm"
+          onclick={() => {
+            close();
+            onremove();
+          }}>Remove</button
+        >
+      {/if}
+    </label>
+    {#if kind === 'set'}
+      {#if policy && subject !== undefined}
+        {@const id = subject}
+        <p class="which">
+          {policy.name}
+          <span class="dim"
+            >{policy.type === 'number'
+              ? `${policy.min} to ${policy.max}`
+              : policy.type === 'flag'
+                ? 'yes or no'
+                : policy.choices.join(', ')}</span
+          >
+        </p>
+        <div class="quick">
+          {#if policy.type === 'number'}
+            {#each [`${id} + 1`, `${id} - 1`, '0'] as to (to)}
+              <button type="button" class="btn btn-xs" onclick={() => set({ set: id, to }, close)}
+                >{effectWords(flow.document, owner, { set: id, to })}</button
+              >
+            {/each}
+          {:else}
+            {#each policy.type === 'flag' ? ['true', 'false'] : policy.choices.map((choice) => `'${choice}'`) as to (to)}
+              <button type="button" class="btn btn-xs" onclick={() => set({ set: id, to }, close)}>{to}</button>
+            {/each}
+          {/if}
+        </div>
+        <ConditionField
+          {owner}
+          use={{ assign: id }}
+          label="New value"
+          value={effect && 'set' in effect && effect.set === id ? effect.to : ''}
+          onkeep={(to) => to && set({ set: id, to }, close)}
+        />
+      {:else}
+        <Choices
+          name="Value"
+          choices={named(flow.document.variables)}
+          onpick={(id) => (variable = id)}
+          make={{ label: (name) => `make the value ${name}`, run: makeVariable }}
+        />
+      {/if}
+    {:else if lists[kind]}
+      {@const what = kind}
+      <Choices name={kinds[what]} choices={lists[kind]!} onpick={(id) => set({ [what]: id } as unknown as Effect, close)} />
+    {:else if kind === 'save'}
+      <button type="button" class="btn btn-sm" onclick={() => set({ save: 'always' }, close)}>save always</button>
+      <button type="button" class="btn btn-sm" onclick={() => set({ save: 'forward' }, close)}>only if further on</button>
+    {:else}
+      <button
+        type="button"
+        class="btn btn-sm btn-primary"
+        data-first
+        onclick={() => set(kind === 'begin' ? { begin: 'run' } : kind === 'forget' ? { forget: true } : { erase: true }, close)}
+        >Keep</button
+      >
+    {/if}
+  {/snippet}
+</Popup>
+
+<style>
+  .kind {
+    display: flex;
+    gap: 6px;
+    margin-bottom: 8px;
+  }
+  .which {
+    font-weight: 700;
+    margin-bottom: 4px;
+  }
+  .which span {
+    font-weight: 400;
+    margin-left: 6px;
+  }
+  .quick {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 3px;
+    margin-bottom: 8px;
+  }
+</style>

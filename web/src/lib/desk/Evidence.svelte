@@ -1,0 +1,53 @@
+<script lang="ts">
+  import type { Verdict } from '@crow-lane/core/check/report';
+  import { flowContext } from '$lib/flow/context.ts';
+
+  /** A failing verdict: what, why, and, where there is one, the route to it. */
+  let { verdict }: { verdict: Verdict } = $props();
+  const { flow, view } = flowContext();
+  const place = $derived(Object.hasOwn(flow.document.places, verdict.subject) ? verdict.subject : undefined);
+</script>
+
+<div class="finding {verdict.severity}">
+  <p>
+    {#if place && place !== view.selected}<button type="button" class="text" onclick={() => view.select(place)}
+        >{verdict.message}</button
+      >{:else}<b>{verdict.message}</b>{/if}
+  </p>
+  {#each verdict.why ?? [] as reason, index (index)}
+    <p class="why">
+      {reason.text}
+      {#each reason.places ?? [] as id (id)}
+        {#if flow.document.places[id] && id !== view.selected}<button type="button" class="link" onclick={() => view.select(id)}
+            >{flow.document.places[id].name}</button
+          >{' '}{/if}
+      {/each}
+    </p>
+  {/each}
+  {#if verdict.route && verdict.route.length > 0}
+    {@const steps = verdict.route}
+    <button type="button" class="link" onclick={() => (view.shown = { title: verdict.message, steps })}
+      >show the way there, {verdict.length} {verdict.length === 1 ? 'step' : 'steps'}</button
+    >
+  {/if}
+</div>
+
+<style>
+  .finding {
+    background: var(--lost-wash);
+    border-left: 4px solid var(--lost);
+    padding: 4px 8px;
+    margin-bottom: 5px;
+  }
+  .text {
+    font-weight: 700;
+    text-align: left;
+    cursor: pointer;
+  }
+  .text:hover {
+    text-decoration: underline;
+  }
+  .why {
+    font-size: 12px;
+  }
+</style>

@@ -1,0 +1,102 @@
+<script lang="ts">
+  import { addVariable } from '@crow-lane/core/document/edits/parts';
+  import { addRule } from '@crow-lane/core/document/edits/rules';
+  import type { Owner, Rule, Variable } from '@crow-lane/core/document/types';
+  import { flowContext } from '$lib/flow/context.ts';
+  import { failures } from '$lib/flow/live-checks.svelte.ts';
+  import Evidence from './Evidence.svelte';
+  import Sentence from './Sentence.svelte';
+  import ValueRow from './ValueRow.svelte';
+
+  /** The desk while no place is selected: what fails, the values, and the rules that many levels share. */
+  const { flow, checks } = flowContext();
+  const failing = $derived(failures(checks.report));
+  const open = $derived(checks.report?.checks.filter(({ outcome }) => outcome === 'open').length ?? 0);
+  const lists = $derived<{ owner: Owner; title: string; rules: Rule[] }[]>([
+    { owner: { flow: true }, title: 'In every level', rules: flow.document.rules },
+    ...Object.entries(flow.document.groups).map(([group, { name, rules }]) => ({
+      owner: { group },
+      title: `In every level of ${name}`,
+      rules
+    }))
+  ]);
+  let name = $state('');
+  let type: Variable['type'] = $state('number');
+
+  function addValue(event: SubmitEvent) {
+    event.preventDefault();
+    if (!name.trim()) return;
+    const base = { name: name.trim(), scope: 'run' as const };
+    const made: Variable =
+      type === 'number' ? { ...base, type, initial: 0, min: 0, max: 99 } : { ...base, type: 'flag', initial: false };
+    const { id: _id, ...change } = addVariable(flow.document, made);
+    flow.edit(change);
+    name = '';
+  }
+
+  function add(owner: Owner) {
+    const { id: _id, ...change } = addRule(flow.document, owner, { when: { press: 'Pause' } });
+    flow.edit(change);
+  }
+</script>
+
+<section aria-label="What fails">
+  <h2>{failing.length === 0 ? 'Nothing fails' : `${failing.length} ${failing.length === 1 ? 'thing fails' : 'things fail'}`}</h2>
+  {#if checks.failed}<p class="lost">The check could not be run: {checks.failed}</p>{/if}
+  {#each failing as verdict (`${verdict.check} ${verdict.subject}`)}<Evidence {verdict} />{/each}
+  {#if failing.length === 0 && checks.report && open === 0}<p class="dim">
+      Every level can be completed and every place is reached. Select a place on the lane to see and change its rules.
+    </p>{/if}
+  {#if open > 0}<p class="dim">{open} questions are not settled: the flow has more states than are looked at here.</p>{/if}
+</section>
+<section aria-label="Values">
+  <h2>Values</h2>
+  <table>
+    <tbody>
+      {#each Object.entries(flow.document.variables) as [id, variable] (id)}<ValueRow {id} {variable} />{/each}
+    </tbody>
+  </table>
+  {#if Object.keys(flow.document.variables).length === 0}<p class="dim">
+      Lives, score, keys, flags: what the player carries. None yet.
+    </p>{/if}
+  <form onsubmit={addValue}>
+    <input
+      class="input input-xs"
+      placeholder="+ value: Lives, Score"
+      aria-label="Name of a new value"
+      maxlength="80"
+      bind:value={name}
+    />
+    <select class="select select-xs" aria-label="Type of the new value" bind:value={type}
+      ><option value="number">number</option><option value="flag">yes or no</option></select
+    >
+    {#if name.trim()}<button class="btn btn-xs">Add</button>{/if}
+  </form>
+</section>
+<section aria-label="Shared rules">
+  <h2>Rules that levels share</h2>
+  {#each lists.filter(({ rules }) => rules.length > 0) as { owner, title, rules } (title)}
+    <h3>{title}</h3>
+    {#each rules as rule, index (rule.id)}<Sentence {owner} {rule} {index} count={rules.length} />{/each}
+  {/each}
+  <p class="dim">
+    Add a rule
+    {#each lists as { owner, title } (title)}
+      <button type="button" class="link" onclick={() => add(owner)}>{title.replace('In', 'in')}</button>{' '}
+    {/each}
+  </p>
+</section>
+
+<style>
+  form {
+    display: flex;
+    gap: 4px;
+    margin-top: 5px;
+  }
+  form select {
+    width: 96px;
+  }
+  table {
+    width: 100%;
+  }
+</style>

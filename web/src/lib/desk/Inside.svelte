@@ -1,0 +1,162 @@
+<script lang="ts">
+  import { addPiece } from '@crow-lane/core/document/edits/parts';
+  import { numbersOf, renamePlace, setPlaceField } from '@crow-lane/core/document/edits/places';
+  import { addRule } from '@crow-lane/core/document/edits/rules';
+  import type { Id, Outcome } from '@crow-lane/core/document/types';
+  import { flowContext } from '$lib/flow/context.ts';
+  import PieceRow from './PieceRow.svelte';
+  import Sentence from './Sentence.svelte';
+
+  let { id }: { id: Id } = $props();
+  const { flow, view } = flowContext();
+  const place = $derived(flow.document.places[id]!);
+  const number = $derived(numbersOf(flow.document, id)[0]?.number);
+  const staying = $derived(place.rules.map((rule, index) => ({ rule, index })).filter(({ rule }) => !rule.go));
+  const deadlines = $derived(
+    [...new Set(place.rules.flatMap(({ when }) => ('after' in when ? [when.after] : [])))].sort((a, b) => a - b)
+  );
+  let adding = $state('');
+
+  function addOne(event: SubmitEvent) {
+    event.preventDefault();
+    const name = adding.trim();
+    if (!name) return;
+    const { id: _piece, ...change } = addPiece(flow.document, id, { name, kind: 'pickup' });
+    flow.edit(change);
+    adding = '';
+  }
+</script>
+
+<h2>
+  Inside
+  {#if number}<span class="number">{number}</span>{/if}
+  <input
+    class="title display"
+    aria-label="Name of this place"
+    value={place.name}
+    maxlength="80"
+    onchange={(event) => {
+      const name = event.currentTarget.value.trim();
+      if (name && name !== place.name) flow.edit(renamePlace(flow.document, id, name));
+      else event.currentTarget.value = place.name;
+    }}
+  />
+  <button type="button" class="btn btn-xs" onclick={() => (view.dialog = { is: 'delete', place: id })}>Delete…</button>
+</h2>
+{#if place.kind === 'level'}
+  {#each Object.entries(place.pieces) as [piece, value] (piece)}<PieceRow level={id} id={piece} piece={value} />{/each}
+  <form class="add" onsubmit={addOne}>
+    <input
+      class="input input-xs"
+      placeholder="+ piece: lamp, gust, stairs"
+      aria-label="Name of a new piece"
+      maxlength="80"
+      bind:value={adding}
+    />
+    {#if adding.trim()}<button class="btn btn-xs">Add</button>{/if}
+  </form>
+  {#if deadlines.length > 0}<p class="fact"><span>Clock</span><b>{deadlines.join(' s, ')} s</b></p>{/if}
+  <p class="fact">
+    <label for="goal">Completed when</label>
+    <select
+      id="goal"
+      class="select select-xs"
+      value={place.goal ?? 'win'}
+      onchange={(event) =>
+        flow.edit(setPlaceField(flow.document, id, 'goal', event.currentTarget.value === 'leave' ? 'leave' : undefined))}
+    >
+      <option value="win">won</option>
+      <option value="leave">left (a hub, a room)</option>
+    </select>
+  </p>
+  {#if Object.keys(flow.document.groups).length > 0}
+    <p class="fact">
+      <label for="group">Group</label>
+      <select
+        id="group"
+        class="select select-xs"
+        value={place.group ?? ''}
+        onchange={(event) => flow.edit(setPlaceField(flow.document, id, 'group', event.currentTarget.value || undefined))}
+      >
+        <option value="">none</option>
+        {#each Object.entries(flow.document.groups) as [group, { name }] (group)}<option value={group}>{name}</option>{/each}
+      </select>
+    </p>
+  {/if}
+{:else if place.kind === 'ending'}
+  <p class="fact">
+    <label for="outcome">The game is</label>
+    <select
+      id="outcome"
+      class="select select-xs"
+      value={place.outcome}
+      onchange={(event) => flow.edit(setPlaceField(flow.document, id, 'outcome', event.currentTarget.value as Outcome))}
+    >
+      <option value="won">won</option>
+      <option value="lost">lost</option>
+      <option value="left">left</option>
+    </select>
+  </p>
+{/if}
+{#if place.kind !== 'level'}
+  <label class="message">
+    Text shown
+    <textarea
+      class="textarea textarea-sm"
+      rows="2"
+      maxlength="4000"
+      placeholder={'{lives} shows a value'}
+      value={place.message ?? ''}
+      onchange={(event) => flow.edit(setPlaceField(flow.document, id, 'message', event.currentTarget.value || undefined))}
+    ></textarea>
+  </label>
+{/if}
+<h3>Rules that stay</h3>
+{#each staying as { rule, index } (rule.id)}<Sentence owner={{ place: id }} {rule} {index} count={place.rules.length} />{/each}
+<button
+  type="button"
+  class="link"
+  onclick={() => {
+    const { id: _rule, ...change } = addRule(flow.document, { place: id }, { when: { arrive: true } });
+    flow.edit(change);
+  }}>+ a rule that stays</button
+>
+
+<style>
+  h2 {
+    display: flex;
+    align-items: baseline;
+    gap: 6px;
+  }
+  .number {
+    color: var(--color-base-content);
+    font-size: 15px;
+  }
+  .title {
+    color: var(--color-base-content);
+    font-size: 15px;
+    flex: 1;
+    min-width: 0;
+    background: transparent;
+    border-bottom: 1px dotted var(--color-base-300);
+  }
+  .add {
+    display: flex;
+    gap: 4px;
+    margin: 3px 0 5px;
+  }
+  .fact {
+    display: flex;
+    justify-content: space-between;
+    align-items: center;
+    gap: 8px;
+    padding: 2px 0;
+  }
+  .fact select {
+    width: 150px;
+  }
+  .message textarea {
+    display: block;
+    width: 100%;
+  }
+</style>

@@ -1,0 +1,92 @@
+<script lang="ts">
+  import { changePiece, removePiece } from '@crow-lane/core/document/edits/parts';
+  import { countOf, usedUp, type Id, type Piece, type PieceKind } from '@crow-lane/core/document/types';
+  import { flowContext } from '$lib/flow/context.ts';
+
+  let { level, id, piece }: { level: Id; id: Id; piece: Piece } = $props();
+  const { flow } = flowContext();
+  const kinds: PieceKind[] = ['pickup', 'foe', 'hazard', 'exit', 'checkpoint', 'switch', 'player', 'other'];
+
+  function set(fields: Partial<Piece>) {
+    flow.edit(changePiece(flow.document, level, id, fields));
+  }
+</script>
+
+<div class="row" data-piece={id}>
+  <input
+    class="name"
+    aria-label="Name of {piece.name}"
+    value={piece.name}
+    maxlength="80"
+    onchange={(event) => event.currentTarget.value.trim() && set({ name: event.currentTarget.value.trim() })}
+  />
+  {#if usedUp(piece) || countOf(piece) > 1}
+    <input
+      class="count"
+      type="number"
+      min="1"
+      max="10000"
+      aria-label="How many: {piece.name}"
+      value={countOf(piece)}
+      onchange={(event) => {
+        const count = Math.round(Number(event.currentTarget.value));
+        if (count >= 1 && count <= 10000) set({ count });
+        else event.currentTarget.value = String(countOf(piece));
+      }}
+    />
+  {/if}
+  <select
+    class="kind"
+    aria-label="Kind of {piece.name}"
+    value={piece.kind}
+    onchange={(event) => set({ kind: event.currentTarget.value as PieceKind, progress: undefined })}
+  >
+    {#each kinds as kind (kind)}<option>{kind}</option>{/each}
+  </select>
+  <button
+    type="button"
+    class="delete"
+    aria-label="Delete {piece.name}"
+    title="Delete {piece.name}"
+    onclick={() => flow.edit(removePiece(flow.document, level, id))}>×</button
+  >
+</div>
+
+<style>
+  .row {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+    border-bottom: 1px solid var(--color-base-300);
+  }
+  input,
+  select {
+    background: transparent;
+    padding: 2px;
+    min-width: 0;
+  }
+  .name {
+    flex: 1;
+  }
+  .count {
+    width: 52px;
+    text-align: right;
+    font-weight: 700;
+  }
+  .kind {
+    width: 92px;
+    color: var(--dim);
+  }
+  .kind option {
+    color: var(--color-base-content);
+    background: var(--color-base-100);
+  }
+  .delete {
+    width: 20px;
+    cursor: pointer;
+    color: var(--dim);
+  }
+  .delete:hover {
+    color: var(--lost);
+  }
+</style>

@@ -1,0 +1,206 @@
+<script lang="ts">
+  import { changeRule, moveRule, removeRule, type NewRule } from '@crow-lane/core/document/edits/rules';
+  import type { Effect, Owner, Rule, Target } from '@crow-lane/core/document/types';
+  import { conditionWords, ownerWords } from '@crow-lane/core/words/words';
+  import { flowContext } from '$lib/flow/context.ts';
+  import { failures } from '$lib/flow/live-checks.svelte.ts';
+  import Popup from '$lib/parts/Popup.svelte';
+  import ConditionField from './ConditionField.svelte';
+  import EffectPart from './EffectPart.svelte';
+  import TargetPart from './TargetPart.svelte';
+  import TriggerPart from './TriggerPart.svelte';
+
+  /** A rule as a sentence, each part edited where it stands. `shared` names the owner of a rule that is not this place's. */
+  let {
+    owner,
+    rule,
+    index,
+    count,
+    shared = false
+  }: { owner: Owner; rule: Rule; index: number; count: number; shared?: boolean } = $props();
+  const { flow, checks } = flowContext();
+  const level = $derived(!('place' in owner) || flow.document.places[owner.place]?.kind === 'level');
+  /** What the checks say of this rule: its own verdicts, and why a level cannot be completed where that is its doing. */
+  const findings = $derived(
+    failures(checks.report).flatMap(({ check, subject, message, why, column }) => {
+      if (
+        check === 'reference'
+          ? subject === `rule/${rule.id}`
+          : (check === 'condition' || check === 'never-stranded') && subject === rule.id
+      ) {
+        return [`${why?.[0]?.text ?? message}${column ? ` (column ${column})` : ''}`];
+      }
+      return check === 'level-completable' ? (why ?? []).filter((reason) => reason.rule === rule.id).map(({ text }) => text) : [];
+    })
+  );
+  const effects = $derived(rule.do ?? []);
+  const otherwise = $derived(rule.go && 'move' in rule.go ? rule.go.else : undefined);
+
+  function change(parts: Partial<NewRule>) {
+    const { id, ...rest } = rule;
+    flow.edit(changeRule(flow.document, id, { ...rest, ...parts }));
+  }
+
+  function setEffect(at: number, effect: Effect | undefined) {
+    const next = effect ? effects.toSpliced(at, 1, effect) : effects.toSpliced(at, 1);
+    change({ do: next.length > 0 ? next : undefined });
+  }
+
+  /** Going nowhere, or back, neither wins nor loses. */
+  function setTarget(go: Target | undefined) {
+    const back = go && 'move' in go && go.move === 'back';
+    change({ go, result: go && !back ? rule.result : undefined, by: go ? rule.by : undefined });
+  }
+
+  function setOtherwise(target: Target | undefined) {
+    if (!rule.go || !('move' in rule.go)) return;
+    const { else: _else, ...go } = rule.go;
+    change({ go: target ? { ...go, else: target } : go });
+  }
+
+  const over = $derived(rule.go && 'place' in rule.go && rule.go.over);
+  const canFail = $derived(rule.go && 'move' in rule.go && rule.go.move !== 'chosen');
+</script>
+
+{#snippet condition(label: string, look: string)}
+  <Popup {label} {look} title="Only if …">
+    {#snippet content(close)}
+      <ConditionField
+        {owner}
+        use="if"
+        choosing={'choose' in rule.when}
+        label="Only if"
+        value={rule.if ?? ''}
+        onkeep={(text) => {
+          close();
+          change({ if: text || undefined });
+        }}
+      />
+    {/snippet}
+  </Popup>
+{/snippet}
+
+<div class="sentence" data-result={rule.result} class:bad={findings.length > 0} data-rule={rule.id}>
+  <div class="says">
+    <TriggerPart {owner} {rule} onchange={(when) => change({ when })} />{#if rule.if !== undefined}{', if '}{@render condition(
+        conditionWords(flow.document, owner, rule.if),
+        'word'
+      )}{/if}{#each effects as effect, at (at)}{', '}<EffectPart
+        {owner}
+        {effect}
+        onchange={(next) => setEffect(at, next)}
+        onremove={() => setEffect(at, undefined)}
+      />{/each}{#if rule.go}{over ? ', open ' : ', go to '}<TargetPart
+        {rule}
+        target={rule.go}
+        onchange={setTarget}
+        onremove={() => setTarget(undefined)}
+      />{over ? ' over it' : ''}{#if otherwise}{', or else to '}<TargetPart
+          {rule}
+          target={otherwise}
+          otherwise
+          onchange={setOtherwise}
+          onremove={() => setOtherwise(undefined)}
+        />{/if}{rule.by && rule.by.style !== 'cut' ? `, by ${rule.by.style}` : ''}{/if}.
+    {#if shared}<span class="dim">{ownerWords(flow.document, owner)}</span>{/if}
+    <span class="more">
+      {#if rule.if === undefined}{@render condition('+ if', 'link')}{/if}
+      <EffectPart {owner} onchange={(effect) => change({ do: [...effects, effect] })} />
+      {#if canFail && !otherwise}<TargetPart {rule} target={undefined} otherwise onchange={setOtherwise} />{/if}
+      {#if !rule.go}<button type="button" class="link" onclick={() => setTarget({ move: 'again' })}>+ go to</button>{/if}
+    </span>
+    {#each findings as finding (finding)}<p class="why">{finding}</p>{/each}
+  </div>
+  <div class="acts">
+    {#if rule.go && level}
+      <select
+        class="select select-xs"
+        aria-label="Result"
+        value={rule.result ?? ''}
+        onchange={(event) => change({ result: (event.currentTarget.value || undefined) as Rule['result'] })}
+        disabled={'move' in rule.go && rule.go.move === 'back'}
+      >
+        <option value="">neither</option>
+        <option value="won">wins</option>
+        <option value="lost">loses</option>
+      </select>
+    {/if}
+    <button
+      type="button"
+      class="btn btn-xs btn-square"
+      title="Read earlier"
+      aria-label="Read earlier"
+      disabled={index === 0}
+      onclick={() => flow.edit(moveRule(flow.document, rule.id, index - 1))}>↑</button
+    >
+    <button
+      type="button"
+      class="btn btn-xs btn-square"
+      title="Read later"
+      aria-label="Read later"
+      disabled={index >= count - 1}
+      onclick={() => flow.edit(moveRule(flow.document, rule.id, index + 1))}>↓</button
+    >
+    <button
+      type="button"
+      class="btn btn-xs btn-square"
+      title="Delete this rule"
+      aria-label="Delete this rule"
+      onclick={() => flow.edit(removeRule(flow.document, rule.id))}>×</button
+    >
+  </div>
+</div>
+
+<style>
+  .sentence {
+    display: flex;
+    gap: 8px;
+    align-items: flex-start;
+    padding: 4px 8px;
+    margin-bottom: 5px;
+    background: var(--tile);
+    border-left: 4px solid var(--plain);
+  }
+  .sentence[data-result='won'] {
+    border-left-color: var(--won);
+  }
+  .sentence[data-result='lost'] {
+    border-left: 4px dashed var(--lost);
+  }
+  .bad {
+    background: var(--lost-wash);
+  }
+  .says {
+    flex: 1;
+    min-width: 0;
+    line-height: 1.55;
+  }
+  .more {
+    font-size: 12px;
+    opacity: 0;
+    margin-left: 6px;
+    white-space: nowrap;
+  }
+  .sentence:hover .more,
+  .sentence:focus-within .more {
+    opacity: 1;
+  }
+  .why {
+    color: var(--lost);
+    font-size: 12px;
+    line-height: 1.35;
+  }
+  .acts {
+    display: flex;
+    gap: 2px;
+    flex-shrink: 0;
+    opacity: 0;
+  }
+  .sentence:hover .acts,
+  .sentence:focus-within .acts {
+    opacity: 1;
+  }
+  .acts select {
+    width: 74px;
+  }
+</style>

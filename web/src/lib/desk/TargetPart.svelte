@@ -1,0 +1,148 @@
+<script lang="ts">
+  import { addPlace, emptyPlace } from '@crow-lane/core/document/edits/places';
+  import { own, type MoveWord, type PlaceKind, type Rule, type Target } from '@crow-lane/core/document/types';
+  import { targetWords } from '@crow-lane/core/words/words';
+  import { flowContext } from '$lib/flow/context.ts';
+  import Choices from '$lib/parts/Choices.svelte';
+  import Popup from '$lib/parts/Popup.svelte';
+
+  /** Where a rule leads; with `otherwise` where it leads when a relative move finds nothing. */
+  let {
+    rule,
+    target,
+    otherwise = false,
+    onchange,
+    onremove
+  }: {
+    rule: Rule;
+    target: Target | undefined;
+    otherwise?: boolean;
+    onchange: (target: Target) => void;
+    onremove?: () => void;
+  } = $props();
+  const { flow } = flowContext();
+
+  const words: Partial<Record<MoveWord, string>> = {
+    next: 'the next level',
+    again: 'the same level again',
+    first: 'the first level',
+    last: 'the last level',
+    previous: 'the level before',
+    back: 'back to what is below',
+    resume: 'the checkpoint',
+    load: 'the saved game',
+    chosen: 'the chosen level'
+  };
+  const kindNames: Record<PlaceKind, string> = { level: 'level', menu: 'menu', interlude: 'in between', ending: 'ending' };
+  const choices = $derived([
+    ...(Object.entries(words) as [MoveWord, string][])
+      .filter(([word]) => (word !== 'chosen' || 'choose' in rule.when) && (word !== 'back' || !rule.result))
+      .map(([word, label]) => ({ value: `move ${word}`, label, hint: 'by the order of play' })),
+    ...Object.entries(flow.document.places).map(([id, { name, kind }]) => ({
+      value: `place ${id}`,
+      label: name,
+      hint: kindNames[kind]
+    }))
+  ]);
+  const place = $derived(target && 'place' in target ? own(flow.document.places, target.place) : undefined);
+  const value = $derived(!target ? undefined : 'place' in target ? `place ${target.place}` : `move ${target.move}`);
+  let kind: PlaceKind = $state('interlude');
+
+  function pick(choice: string, close: () => void) {
+    const [what, id] = choice.split(' ') as ['move' | 'place', string];
+    close();
+    if (what === 'place') onchange({ place: id });
+    // what was said for the case that there is none stays said
+    else onchange({ move: id as MoveWord, ...(target && 'else' in target && target.else ? { else: target.else } : {}) });
+  }
+
+  function make(name: string, close: () => void) {
+    const { id, ...change } = addPlace(flow.document, emptyPlace(kind, name));
+    flow.edit(change);
+    close();
+    onchange({ place: id });
+  }
+
+  const shown = $derived(target && 'else' in target ? { ...target, else: undefined } : target);
+</script>
+
+<Popup
+  label={shown ? targetWords(flow.document, shown) : otherwise ? '+ otherwise' : 'somewhere'}
+  look={shown || !otherwise ? 'word' : 'link'}
+  title={otherwise ? 'Where else, when there is none?' : 'Where does it lead?'}
+>
+  {#snippet content(close)}
+    <Choices
+      name="Target"
+      {choices}
+      {value}
+      onpick={(choice) => pick(choice, close)}
+      make={{ label: (name) => `make the ${kindNames[kind]} ${name}`, run: (name) => make(name, close) }}
+    />
+    <p class="more">
+      <label>
+        A new one is a
+        <select class="select select-xs" bind:value={kind}>
+          {#each Object.entries(kindNames) as [each, name] (each)}<option value={each}>{name}</option>{/each}
+        </select>
+      </label>
+    </p>
+    {#if target && 'place' in target && place && (place.kind === 'menu' || place.kind === 'interlude') && !otherwise}
+      <label class="more">
+        <input
+          type="checkbox"
+          class="checkbox checkbox-xs"
+          checked={target.over === true}
+          onchange={(event) => {
+            const over = event.currentTarget.checked;
+            close();
+            onchange(over ? { place: target.place, over: true } : { place: target.place });
+          }}
+        />
+        open it over this place, which pauses
+      </label>
+    {/if}
+    {#if target && 'place' in target && place?.kind === 'level' && Object.keys(place.entries).length > 0}
+      <label class="more">
+        at
+        <select
+          class="select select-xs"
+          value={target.entry ?? ''}
+          onchange={(event) => {
+            const entry = event.currentTarget.value;
+            close();
+            onchange(entry ? { place: target.place, entry } : { place: target.place });
+          }}
+        >
+          <option value="">the first entry</option>
+          {#each Object.entries(place.entries) as [id, { name }] (id)}<option value={id}>{name}</option>{/each}
+        </select>
+      </label>
+    {/if}
+    {#if onremove}
+      <button
+        type="button"
+        class="btn btn-xs"
+        onclick={() => {
+          close();
+          onremove();
+        }}>{otherwise ? 'Nowhere else' : 'Go nowhere: stay'}</button
+      >
+    {/if}
+  {/snippet}
+</Popup>
+
+<style>
+  .more {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    margin: 6px 0;
+  }
+  .more label {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    white-space: nowrap;
+  }
+</style>

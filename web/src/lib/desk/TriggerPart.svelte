@@ -1,0 +1,199 @@
+<script lang="ts">
+  import { addPiece } from '@crow-lane/core/document/edits/parts';
+  import {
+    canHappenTo,
+    countOf,
+    triggerKind,
+    usedUp,
+    type Id,
+    type Owner,
+    type Piece,
+    type Rule,
+    type Trigger,
+    type TriggerKind
+  } from '@crow-lane/core/document/types';
+  import { piecesAtHand } from '@crow-lane/core/play/fit';
+  import { capital, plural, takenWord, triggerWords } from '@crow-lane/core/words/words';
+  import { flowContext } from '$lib/flow/context.ts';
+  import Choices from '$lib/parts/Choices.svelte';
+  import Popup from '$lib/parts/Popup.svelte';
+  import ConditionField from './ConditionField.svelte';
+
+  let { owner, rule, onchange }: { owner: Owner; rule: Rule; onchange: (when: Trigger) => void } = $props();
+  const { flow } = flowContext();
+  const kinds: Record<TriggerKind, string> = {
+    press: 'a button or key is pressed',
+    touch: 'something is touched',
+    collect: 'something is collected',
+    defeat: 'someone is defeated',
+    holds: 'something becomes true',
+    after: 'time has passed',
+    arrive: 'the player arrives',
+    hear: 'a signal is raised',
+    choose: 'a level is chosen'
+  };
+  const inLevel = $derived(!('place' in owner) || flow.document.places[owner.place]?.kind === 'level');
+  const offered = $derived(
+    (Object.keys(kinds) as TriggerKind[]).filter((kind) => inLevel || !['touch', 'collect', 'defeat'].includes(kind))
+  );
+  let chosen: TriggerKind | undefined = $state();
+  const kind = $derived(chosen ?? triggerKind(rule.when));
+  const pieces = $derived(piecesAtHand(flow.document, owner));
+  const current = $derived((rule.when as Record<string, unknown>)[kind]);
+
+  const fitting = (what: 'touch' | 'collect' | 'defeat') =>
+    pieces
+      .filter(([, piece]) => canHappenTo(what, piece.kind))
+      .map(([value, { name, kind: is }]) => ({ value, label: name, hint: is }));
+
+  function set(when: Trigger, close: () => void) {
+    chosen = undefined;
+    close();
+    onchange(when);
+  }
+
+  /** A piece named in the picker that is not there yet is made on the spot, of the kind that the trigger is about. */
+  function makePiece(what: 'touch' | 'collect' | 'defeat', name: string, close: () => void) {
+    if (!('place' in owner)) return;
+    const piece: Piece = { name, kind: what === 'collect' ? 'pickup' : what === 'defeat' ? 'foe' : 'exit' };
+    const { id, ...change } = addPiece(flow.document, owner.place, piece);
+    flow.edit(change);
+    set({ [what]: id } as Trigger, close);
+  }
+
+  /** "all lamps", "all but some": the conditions that most levels are won by, one click each. */
+  const shortcuts = $derived(
+    pieces
+      .filter(([, piece]) => usedUp(piece))
+      .map(([id, piece]: [Id, Piece]) => ({
+        text: `left(${id}) = 0`,
+        label:
+          countOf(piece) === 1
+            ? `${piece.name} is ${takenWord(piece.kind)}`
+            : `all ${countOf(piece)} ${plural(piece.name, 2)} are ${takenWord(piece.kind)}`
+      }))
+  );
+</script>
+
+<Popup label={capital(triggerWords(flow.document, owner, rule))} title="When does it happen?">
+  {#snippet content(close)}
+    <label class="kind">
+      <span>When</span>
+      <select
+        class="select select-sm"
+        value={kind}
+        onchange={(event) => (chosen = event.currentTarget.value as TriggerKind)}
+        aria-label="Kind of trigger"
+      >
+        {#each offered as each (each)}<option value={each}>{kinds[each]}</option>{/each}
+      </select>
+    </label>
+    {#key kind}
+      {#if kind === 'press'}
+        <form
+          onsubmit={(event) => {
+            event.preventDefault();
+            const label = String(new FormData(event.currentTarget).get('label')).trim();
+            if (label) set({ press: label }, close);
+          }}
+        >
+          <input
+            class="input input-sm w-full"
+            name="label"
+            data-first
+            aria-label="Name of the button or key"
+            maxlength="80"
+            required
+            value={typeof current === 'string' ? current : ''}
+          />
+          <button class="btn btn-sm btn-primary">Keep</button>
+        </form>
+      {:else if kind === 'after'}
+        <form
+          onsubmit={(event) => {
+            event.preventDefault();
+            const seconds = Number(new FormData(event.currentTarget).get('seconds'));
+            if (seconds > 0) set({ after: seconds }, close);
+          }}
+        >
+          <input
+            class="input input-sm"
+            type="number"
+            name="seconds"
+            data-first
+            min="0.1"
+            max="86400"
+            step="0.1"
+            required
+            aria-label="Seconds"
+            value={typeof current === 'number' ? current : 2}
+          />
+          s
+          <button class="btn btn-sm btn-primary">Keep</button>
+        </form>
+      {:else if kind === 'touch' || kind === 'collect' || kind === 'defeat'}
+        {@const what = kind}
+        <Choices
+          name="Piece"
+          choices={fitting(what)}
+          value={current as string}
+          onpick={(piece) => set({ [what]: piece } as Trigger, close)}
+          make={'place' in owner
+            ? { label: (name) => `make the piece ${name}`, run: (name) => makePiece(what, name, close) }
+            : undefined}
+        />
+      {:else if kind === 'holds'}
+        {#each shortcuts as { text, label } (text)}
+          <button type="button" class="shortcut" onclick={() => set({ holds: text }, close)}>{label}</button>
+        {/each}
+        <ConditionField
+          {owner}
+          use="holds"
+          label="Condition"
+          value={typeof current === 'string' ? current : ''}
+          onkeep={(text) => text && set({ holds: text }, close)}
+        />
+      {:else if kind === 'hear'}
+        <Choices
+          name="Signal"
+          choices={Object.entries(flow.document.signals).map(([value, { name }]) => ({ value, label: name }))}
+          value={current as string}
+          onpick={(signal) => set({ hear: signal }, close)}
+        />
+      {:else if kind === 'choose'}
+        <Choices
+          name="Order"
+          choices={Object.entries(flow.document.orders).map(([value, { name }]) => ({ value, label: name }))}
+          value={current as string}
+          onpick={(order) => set({ choose: order }, close)}
+        />
+      {:else}
+        <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => set({ arrive: true }, close)}>Keep</button>
+      {/if}
+    {/key}
+  {/snippet}
+</Popup>
+
+<style>
+  .kind {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    margin-bottom: 8px;
+  }
+  form {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+  }
+  .shortcut {
+    display: block;
+    width: 100%;
+    text-align: left;
+    padding: 3px 6px;
+    cursor: pointer;
+  }
+  .shortcut:hover {
+    background: var(--pick-wash);
+  }
+</style>

@@ -1,0 +1,130 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import type { FlowDocument } from '@crow-lane/core/document/types';
+  import Desk from '$lib/desk/Desk.svelte';
+  import Dialogs from '$lib/desk/Dialogs.svelte';
+  import Lane from '$lib/lane/Lane.svelte';
+  import Head from '$lib/parts/Head.svelte';
+  import { sendVerdict, type RevisionNote } from './api.ts';
+  import { author } from './author.ts';
+  import { setFlowContext } from './context.ts';
+  import { LiveChecks, summaryOf } from './live-checks.svelte.ts';
+  import { OpenFlow } from './open-flow.svelte.ts';
+  import { View } from './view.svelte.ts';
+
+  let { id, start, history }: { id: string; start: { document: FlowDocument; revision: number }; history: RevisionNote[] } =
+    $props();
+  // a page is for one flow: another one gets another page
+  // svelte-ignore state_referenced_locally
+  const flow = new OpenFlow(id, author(), start, history);
+  const checks = new LiveChecks();
+  const view = new View();
+  setFlowContext({ flow, checks, view });
+
+  onMount(() => {
+    const hush = flow.listen();
+    return () => {
+      hush();
+      checks.stop();
+    };
+  });
+  $effect(() => checks.check(flow.document));
+  // the shelf shows what was found: told once the check and the keeping have both settled
+  $effect(() => {
+    const { report, of } = checks;
+    if (!report || of !== flow.document || flow.keeping !== 'kept') return;
+    const [revision, summary] = [flow.revision, summaryOf(of, report)];
+    const later = setTimeout(() => void sendVerdict(flow.id, revision, summary).catch(() => {}), 400);
+    return () => clearTimeout(later);
+  });
+
+  /** How high the desk is, in pixels; kept for the next visit. */
+  const stored = Number(localStorage.getItem('desk') ?? 0);
+  let desk = $state(stored >= 120 ? stored : 310);
+  let page: HTMLDivElement;
+
+  function resize(to: number) {
+    desk = Math.round(Math.min(Math.max(120, to), page.clientHeight - 200));
+    localStorage.setItem('desk', String(desk));
+  }
+
+  function drag(event: PointerEvent) {
+    const bar = event.currentTarget as HTMLElement;
+    bar.setPointerCapture(event.pointerId);
+    bar.onpointermove = (move) => resize(page.getBoundingClientRect().bottom - move.clientY);
+    bar.onpointerup = bar.onpointercancel = () => (bar.onpointermove = null);
+  }
+
+  function keys(event: KeyboardEvent) {
+    const typing = (event.target as HTMLElement).matches('input, textarea, select');
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !typing) {
+      event.preventDefault();
+      if (event.shiftKey) flow.redo();
+      else flow.undo();
+    } else if (event.key === '?' && !typing) view.dialog = { is: 'keys' };
+  }
+
+  function leaving(event: BeforeUnloadEvent) {
+    if (flow.pending.length > 0) event.preventDefault();
+  }
+</script>
+
+<svelte:head><title>{flow.document.name} · Crow Lane</title></svelte:head>
+<svelte:window onkeydown={keys} onbeforeunload={leaving} />
+<div class="page" bind:this={page} style:grid-template-rows="46px 1fr 6px {desk}px">
+  <Head />
+  <main><Lane /></main>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+  <div
+    class="bar"
+    role="separator"
+    aria-orientation="horizontal"
+    aria-label="Height of the desk"
+    aria-valuenow={desk}
+    tabindex="0"
+    onpointerdown={drag}
+    onkeydown={(event) => {
+      if (event.key === 'ArrowUp' || event.key === 'ArrowDown') resize(desk + (event.key === 'ArrowUp' ? 24 : -24));
+    }}
+  ></div>
+  <Desk />
+  {#if flow.notice}
+    <div class="notice" class:bad={flow.notice.bad} role="status">
+      {flow.notice.text} <button type="button" class="btn btn-xs" onclick={() => (flow.notice = undefined)}>Close</button>
+    </div>
+  {/if}
+</div>
+<Dialogs />
+
+<style>
+  .page {
+    display: grid;
+    height: 100vh;
+    overflow: hidden;
+    position: relative;
+  }
+  .page > :global(*) {
+    min-width: 0;
+    min-height: 0;
+  }
+  .bar {
+    background: var(--color-base-content);
+    cursor: row-resize;
+    touch-action: none;
+    border-block: 1px solid var(--color-base-100);
+  }
+  .notice {
+    position: absolute;
+    right: 14px;
+    top: 54px;
+    max-width: 460px;
+    padding: 6px 10px;
+    background: var(--color-base-100);
+    border: 1px solid var(--color-base-content);
+    z-index: 20;
+  }
+  .notice.bad {
+    background: var(--lost-wash);
+    border-color: var(--lost);
+  }
+</style>

@@ -1,0 +1,115 @@
+/** Talking to the server: one function a request, with errors a person can read. */
+import type { Patch } from '@crow-lane/core/document/patch';
+import type { ReadError } from '@crow-lane/core/document/read';
+import type { FlowDocument } from '@crow-lane/core/document/types';
+
+export interface Summary {
+  complete: boolean;
+  levels: number;
+  completable: number;
+  places: number;
+  reached: number;
+  failing: number;
+  open: number;
+}
+
+export interface RevisionNote {
+  number: number;
+  editId: string;
+  kind: 'edit' | 'undo' | 'redo';
+  label: string;
+  author: string;
+  patch: Patch;
+  /** Missing in live changes, where nobody needs it. */
+  inverse?: Patch;
+  at: string;
+}
+
+/** The server refused: nothing was changed, and trying again will not help. */
+export class Refused extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+    readonly errors: ReadError[] = []
+  ) {
+    super(message);
+  }
+}
+
+/** The server could not be asked: it may be down, or the connection is. */
+export class Unreachable extends Error {}
+
+async function ask(path: string, init: RequestInit = {}): Promise<Response> {
+  let response: Response;
+  try {
+    response = await fetch(path, init);
+  } catch {
+    throw new Unreachable('The server cannot be reached.');
+  }
+  if (response.ok) return response;
+  if (response.status >= 500) throw new Unreachable('The server has a problem.');
+  const details = (await response.json().catch(() => ({}))) as { title?: string; message?: string; errors?: ReadError[] };
+  throw new Refused(
+    details.title ?? details.message ?? `The server refused (${response.status}).`,
+    response.status,
+    details.errors
+  );
+}
+
+export interface SentEdit {
+  editId: string;
+  kind: 'edit' | 'undo' | 'redo';
+  label: string;
+  patch: Patch;
+}
+
+/** Sends an edit made on revision `base`. Sending it twice keeps it once. */
+export async function sendEdit(flow: string, base: number, author: string, edit: SentEdit): Promise<RevisionNote> {
+  const response = await ask(`/api/flows/${flow}`, {
+    method: 'PATCH',
+    headers: {
+      'content-type': 'application/json-patch+json',
+      'if-match': `"${base}"`,
+      'idempotency-key': edit.editId,
+      'edit-kind': edit.kind,
+      'edit-label': encodeURIComponent(edit.label.slice(0, 300)),
+      'edit-author': encodeURIComponent(author)
+    },
+    body: JSON.stringify(edit.patch)
+  });
+  return ((await response.json()) as { revision: RevisionNote }).revision;
+}
+
+export async function fetchFlow(flow: string): Promise<{ document: FlowDocument; revision: number }> {
+  return (await (await ask(`/api/flows/${flow}`)).json()) as { document: FlowDocument; revision: number };
+}
+
+export async function fetchRevisions(flow: string, query: string): Promise<RevisionNote[]> {
+  return ((await (await ask(`/api/flows/${flow}/revisions?${query}`)).json()) as { revisions: RevisionNote[] }).revisions;
+}
+
+export async function sendVerdict(flow: string, revision: number, summary: Summary): Promise<void> {
+  await ask(`/api/flows/${flow}/verdict`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ revision, summary })
+  });
+}
+
+/** Makes a flow from the text of a file; `Refused` lists what is wrong with it. */
+export async function sendFile(text: string): Promise<string> {
+  const response = await ask('/api/flows', { method: 'POST', headers: { 'content-type': 'application/json' }, body: text });
+  return ((await response.json()) as { id: string }).id;
+}
+
+export async function copyFlow(flow: string): Promise<string> {
+  return ((await (await ask(`/api/flows/${flow}/copy`, { method: 'POST' })).json()) as { id: string }).id;
+}
+
+export async function deleteFlow(flow: string): Promise<void> {
+  await ask(`/api/flows/${flow}`, { method: 'DELETE' });
+}
+
+export async function restoreFlow(flow: string): Promise<void> {
+  await ask(`/api/flows/${flow}/restore`, { method: 'POST' });
+}

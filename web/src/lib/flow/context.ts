@@ -1,0 +1,13 @@
+import { createContext } from 'svelte';
+import type { LiveChecks } from './live-checks.svelte.ts';
+import type { OpenFlow } from './open-flow.svelte.ts';
+import type { View } from './view.svelte.ts';
+
+export interface FlowContext {
+  flow: OpenFlow;
+  checks: LiveChecks;
+  view: View;
+}
+
+/** The open flow, its verdicts and what is being looked at, for every part of its page. */
+export const [flowContext, setFlowContext] = createContext<FlowContext>();

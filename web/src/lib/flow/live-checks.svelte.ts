@@ -1,0 +1,91 @@
+/** The verdicts on the open flow: checked again after every edit, the last ones kept on screen until the new are there. */
+import type { Report, Verdict } from '@crow-lane/core/check/report';
+import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
+import type { Summary } from './api.ts';
+import type { CheckAnswer, CheckRequest } from './check.worker.ts';
+
+export class LiveChecks {
+  report: Report | undefined = $state.raw(undefined);
+  /** The document that the report is about. */
+  of: FlowDocument | undefined = $state.raw(undefined);
+  renewing = $state(false);
+  /** States looked at so far, once a check takes long enough to be noticed. */
+  states = $state(0);
+  failed: string | undefined = $state(undefined);
+
+  private worker: Worker | undefined;
+  private id = 0;
+  private document: FlowDocument | undefined;
+
+  /** Checks a document; an older check that is still running is given up. */
+  check(document: FlowDocument): void {
+    this.worker ??= this.start();
+    this.document = document;
+    this.renewing = true;
+    this.failed = undefined;
+    this.worker.postMessage({ id: ++this.id, document } satisfies CheckRequest);
+  }
+
+  private start(): Worker {
+    const worker = new Worker(new URL('./check.worker.ts', import.meta.url), { type: 'module' });
+    worker.onmessage = ({ data }: MessageEvent<CheckAnswer>) => {
+      if (data.id !== this.id) return;
+      if ('progress' in data) {
+        this.states = data.progress.states;
+        return;
+      }
+      this.renewing = false;
+      this.states = 0;
+      if ('failed' in data) this.failed = data.failed;
+      else {
+        this.report = data.report;
+        this.of = this.document;
+      }
+    };
+    worker.onerror = (event) => {
+      this.renewing = false;
+      this.failed = event.message || 'The check could not be run.';
+    };
+    return worker;
+  }
+
+  stop(): void {
+    this.worker?.terminate();
+    this.worker = undefined;
+  }
+}
+
+/** The failing verdicts that nobody has accepted, those that matter most first. */
+export function failures(report: Report | undefined): Verdict[] {
+  const rank = { error: 0, warning: 1, information: 2 };
+  const failing = (report?.checks ?? []).filter(({ outcome, accepted }) => outcome === 'fails' && accepted === undefined);
+  return failing.sort((a, b) => rank[a.severity] - rank[b.severity]);
+}
+
+export function summaryOf(document: FlowDocument, report: Report): Summary {
+  const count = (check: string, outcome: string) =>
+    report.checks.filter((each) => each.check === check && each.outcome === outcome).length;
+  return {
+    complete: report.complete,
+    levels: levelsOf(document).length,
+    completable: count('level-completable', 'holds'),
+    places: Object.keys(document.places).length,
+    reached: count('place-reached', 'holds'),
+    failing: failures(report).length,
+    open: report.checks.filter(({ outcome }) => outcome === 'open').length
+  };
+}
+
+/** How a place does as a whole: its worst verdict. */
+export type Mark = 'holds' | 'fails' | 'open' | 'unreached';
+
+export function markOf(report: Report | undefined, place: string): Mark | undefined {
+  const found = (report?.checks ?? []).filter(
+    ({ check, subject, accepted }) =>
+      subject === place && accepted === undefined && (check === 'place-reached' || check === 'level-completable')
+  );
+  if (found.length === 0) return undefined;
+  for (const outcome of ['fails', 'open', 'unreached'] as const)
+    if (found.some((each) => each.outcome === outcome)) return outcome;
+  return 'holds';
+}

@@ -1,0 +1,219 @@
+/**
+ * The open flow in the browser: the document as the server has it, the edits that are on their way, and the document
+ * that both make together. Edits show at once, go out one after another and wait while the server cannot be reached.
+ */
+import { apply, change, Conflict, rebase, type Change, type Patch } from '@crow-lane/core/document/patch';
+import type { FlowDocument } from '@crow-lane/core/document/types';
+import { fetchFlow, fetchRevisions, Refused, sendEdit, type RevisionNote, type SentEdit } from './api.ts';
+
+/** Something that was done and can be undone. */
+interface Done {
+  label: string;
+  inverse: Patch;
+}
+
+export type Keeping = 'kept' | 'keeping' | 'waiting';
+
+export interface Notice {
+  text: string;
+  /** Something did not happen that was asked for. */
+  bad: boolean;
+}
+
+export class OpenFlow {
+  document: FlowDocument = $state.raw(undefined as unknown as FlowDocument);
+  /** The revision that the server has and that the document rests on. */
+  revision = $state(0);
+  /** Edits that the server has not acknowledged yet. */
+  pending: SentEdit[] = $state.raw([]);
+  keeping: Keeping = $state('kept');
+  notice: Notice | undefined = $state(undefined);
+  undos: Done[] = $state.raw([]);
+  redos: Done[] = $state.raw([]);
+
+  private base: FlowDocument;
+  private sending = false;
+  private retry: ReturnType<typeof setTimeout> | undefined;
+  private wait = 500;
+  private stream: EventSource | undefined;
+
+  constructor(
+    readonly id: string,
+    readonly author: string,
+    start: { document: FlowDocument; revision: number },
+    history: RevisionNote[]
+  ) {
+    this.base = start.document;
+    this.document = start.document;
+    this.revision = start.revision;
+    this.recall(history);
+  }
+
+  /** What this author could undo and redo before the page was loaded. `history` is newest first. */
+  private recall(history: RevisionNote[]): void {
+    const undos: Done[] = [];
+    const redos: Done[] = [];
+    for (const { author, kind, label, inverse } of [...history].reverse()) {
+      if (author !== this.author || !inverse) continue;
+      const done = { label: plainLabel(label), inverse };
+      if (kind === 'undo') {
+        undos.pop();
+        redos.push(done);
+      } else {
+        if (kind === 'redo') redos.pop();
+        else redos.length = 0;
+        undos.push(done);
+      }
+    }
+    this.undos = undos;
+    this.redos = redos;
+  }
+
+  /** Begins to listen for what others change. Gives a function that ends it. */
+  listen(): () => void {
+    this.stream = new EventSource(`/api/flows/${this.id}/events?after=${this.revision}`);
+    this.stream.addEventListener('revision', (event) =>
+      this.receive(JSON.parse((event as MessageEvent<string>).data) as RevisionNote)
+    );
+    // the stream coming back is the first sign that the server is there again
+    this.stream.addEventListener('open', () => this.flush());
+    return () => {
+      this.stream?.close();
+      clearTimeout(this.retry);
+    };
+  }
+
+  /** Makes a change. It shows at once and is kept as soon as the server can be reached. */
+  edit(made: Change): void {
+    if (made.patch.length === 0) return;
+    this.redos = [];
+    this.undos = [...this.undos, { label: made.label, inverse: made.inverse }];
+    this.take('edit', made);
+  }
+
+  undo(): void {
+    this.step('undo');
+  }
+
+  redo(): void {
+    this.step('redo');
+  }
+
+  private step(kind: 'undo' | 'redo'): void {
+    const done = (kind === 'undo' ? this.undos : this.redos).at(-1);
+    if (!done) return;
+    let made: Change;
+    try {
+      const fitted = rebase(done.inverse, this.document).filter(({ op }) => op !== 'test');
+      made = change(this.document, `${kind === 'undo' ? 'Undo' : 'Redo'}: ${done.label}`, fitted);
+    } catch (error) {
+      if (!(error instanceof Conflict)) throw error;
+      if (kind === 'undo') this.undos = this.undos.slice(0, -1);
+      else this.redos = this.redos.slice(0, -1);
+      this.notice = { bad: true, text: `“${done.label}” cannot be taken back: somebody has changed the same part since.` };
+      return;
+    }
+    const back = { label: done.label, inverse: made.inverse };
+    if (kind === 'undo') {
+      this.undos = this.undos.slice(0, -1);
+      this.redos = [...this.redos, back];
+    } else {
+      this.redos = this.redos.slice(0, -1);
+      this.undos = [...this.undos, back];
+    }
+    this.take(kind, made);
+  }
+
+  private take(kind: SentEdit['kind'], { label, patch }: Change): void {
+    this.document = apply(this.document, patch);
+    this.pending = [...this.pending, { editId: crypto.randomUUID(), kind, label, patch }];
+    this.notice = undefined;
+    this.flush();
+  }
+
+  /** Sends what waits, one edit after another. */
+  private flush(): void {
+    clearTimeout(this.retry);
+    if (this.sending) return;
+    this.sending = true;
+    void this.sendAll().finally(() => (this.sending = false));
+  }
+
+  private async sendAll(): Promise<void> {
+    for (let next = this.pending[0]; next; next = this.pending[0]) {
+      if (this.keeping !== 'waiting') this.keeping = 'keeping';
+      try {
+        const revision = await sendEdit(this.id, this.revision, this.author, next);
+        this.wait = 500;
+        this.keeping = 'keeping';
+        await this.fetchMissed(revision);
+        this.receive(revision);
+      } catch (error) {
+        if (error instanceof Refused) await this.refused(next, error);
+        else {
+          this.keeping = 'waiting';
+          this.retry = setTimeout(() => this.flush(), this.wait);
+          this.wait = Math.min(this.wait * 2, 10_000);
+          return;
+        }
+      }
+    }
+    this.keeping = 'kept';
+  }
+
+  /** Others may have kept revisions that have not come by the stream yet. */
+  private async fetchMissed(revision: RevisionNote): Promise<void> {
+    if (revision.number <= this.revision + 1) return;
+    for (const missed of await fetchRevisions(this.id, `after=${this.revision}&limit=1000`)) {
+      if (missed.number < revision.number) this.receive(missed);
+    }
+  }
+
+  /** The edit was refused: it is taken out, and the page shows what the server has. */
+  private async refused(edit: SentEdit, { message, status, errors }: Refused): Promise<void> {
+    this.pending = this.pending.filter(({ editId }) => editId !== edit.editId);
+    this.undos = this.undos.filter(({ label }) => label !== edit.label);
+    const details = errors[0] ? ` ${errors[0].pointer}: ${errors[0].message}.` : '';
+    const text = status === 409 ? `Somebody has changed the same part since; theirs is kept.` : `${message}${details}`;
+    try {
+      const { document, revision } = await fetchFlow(this.id);
+      this.base = document;
+      this.revision = revision;
+    } catch {
+      // the next answer will bring the newest state
+    }
+    this.rebuild();
+    this.notice = { bad: true, text: `Not done: ${edit.label}. ${text}` };
+  }
+
+  /** A revision that the server has kept, mine or another's. Revisions that are known already change nothing. */
+  private receive(revision: RevisionNote): void {
+    if (revision.number !== this.revision + 1) return;
+    this.base = apply(this.base, revision.patch);
+    this.revision = revision.number;
+    const mine = this.pending.some(({ editId }) => editId === revision.editId);
+    if (mine) this.pending = this.pending.filter(({ editId }) => editId !== revision.editId);
+    this.rebuild();
+    if (!mine && revision.author !== this.author) this.notice = { bad: false, text: `${revision.author}: ${revision.label}` };
+  }
+
+  /** The document anew: what the server has, and on it what is on its way. */
+  private rebuild(): void {
+    let document = this.base;
+    const fitting: SentEdit[] = [];
+    for (const edit of this.pending) {
+      try {
+        const patch = rebase(edit.patch, document);
+        document = apply(document, patch);
+        fitting.push({ ...edit, patch });
+      } catch (error) {
+        if (!(error instanceof Conflict)) throw error;
+        this.notice = { bad: true, text: `Not done: ${edit.label}. Somebody has changed the same part since; theirs is kept.` };
+      }
+    }
+    this.pending = fitting;
+    this.document = document;
+  }
+}
+
+const plainLabel = (label: string) => label.replace(/^(Undo|Redo): /, '');

@@ -1,0 +1,24 @@
+/** What is being looked at: nothing of it is kept with the flow. */
+import type { Step } from '@crow-lane/core/check/report';
+import type { Id } from '@crow-lane/core/document/types';
+
+export class View {
+  /** The selected place; undefined shows the whole flow in the desk. */
+  selected: Id | undefined = $state(undefined);
+  /** A route of a check, shown on the lane and as steps. */
+  shown: { title: string; steps: Step[] } | undefined = $state.raw(undefined);
+  /** A dialog that is open. */
+  dialog:
+    | { is: 'place'; from?: Id; kind: 'menu' | 'level' | 'interlude' | 'ending'; order?: Id }
+    | { is: 'move'; from: Id }
+    | { is: 'delete'; place: Id }
+    | { is: 'keys' }
+    | undefined = $state.raw(undefined);
+  /** Asks the lane to bring a place into sight. */
+  seek: { place: Id } | undefined = $state.raw(undefined);
+
+  select(place: Id | undefined, seek = true): void {
+    this.selected = place;
+    if (place !== undefined && seek) this.seek = { place };
+  }
+}

@@ -1,0 +1,128 @@
+<script lang="ts">
+  import type { LaneLayout, Point, Route } from '@crow-lane/core/lane/layout';
+
+  let { lane, selected }: { lane: LaneLayout; selected: string | undefined } = $props();
+
+  const path = (points: Point[]) => points.map(({ x, y }, index) => `${index ? 'L' : 'M'}${x} ${y}`).join('');
+  /** Whether a route has to do with the selected place; everything has when nothing is selected. */
+  const near = (route: Route) =>
+    selected === undefined || route.to === selected || route.feeders.some(({ from }) => from === selected);
+  const lit = (route: Route, from: string) => selected === undefined || from === selected || route.to === selected;
+  const words: Record<string, string> = { chosen: 'choose', load: 'load', resume: 'checkpoint' };
+  const ends = {
+    up: (x: number, y: number) => `translate(${x} ${y}) rotate(0)`,
+    down: (x: number, y: number) => `translate(${x} ${y}) rotate(180)`,
+    left: (x: number, y: number) => `translate(${x} ${y}) rotate(-90)`,
+    right: (x: number, y: number) => `translate(${x} ${y}) rotate(90)`
+  };
+</script>
+
+<svg class="routes" width={lane.width} height={lane.height} aria-hidden="true">
+  {#each lane.routes as route (route.key)}
+    <g class="route {route.outcome}" class:over={route.over} class:away={!near(route)} class:beside={route.end.way === 'right'}>
+      {#each route.feeders as feeder (feeder.from)}
+        <path
+          class="feeder"
+          class:away={!lit(route, feeder.from)}
+          class:thick={selected !== undefined && near(route) && lit(route, feeder.from)}
+          d={path(feeder.points)}
+        />
+        {#if feeder.from === 'flow' || feeder.from.startsWith('group ')}
+          <circle class="shared" cx={feeder.points[0]!.x} cy={feeder.points[0]!.y} r="3.2"
+            ><title>a rule of {feeder.from === 'flow' ? 'all levels' : 'a group'}</title></circle
+          >
+        {/if}
+      {/each}
+      {#if route.trunk.length > 0}<path class="trunk" d={path(route.trunk)} />{/if}
+      <g transform={ends[route.end.way](route.end.x, route.end.y)}>
+        {#if route.outcome === 'won'}<path class="end" d="M-5 7 0 0 5 7Z" />
+        {:else if route.outcome === 'lost'}<path class="bar" d="M-6 1.5H6" />
+        {:else}<path class="notch" d="M-4 6 0 1 4 6" />{/if}
+      </g>
+      {#if route.word}
+        <text x={route.end.x + 4} y={route.end.way === 'down' ? route.end.y - 4 : route.end.y + 10}
+          >{words[route.word] ?? route.word}</text
+        >
+      {/if}
+    </g>
+  {/each}
+</svg>
+
+<style>
+  .routes {
+    position: absolute;
+    left: 0;
+    top: 0;
+    overflow: visible;
+    pointer-events: none;
+  }
+  .route {
+    transition: opacity 150ms;
+  }
+  path {
+    fill: none;
+    stroke-width: 1.6;
+    stroke-linejoin: round;
+  }
+  .won path {
+    stroke: var(--won);
+  }
+  .lost path {
+    stroke: var(--lost);
+    stroke-dasharray: 5 3;
+  }
+  .plain path {
+    stroke: var(--plain);
+  }
+  .over path {
+    stroke-dasharray: 1.5 3;
+    stroke-linecap: round;
+  }
+  .trunk {
+    stroke-width: 2.4;
+  }
+  .feeder {
+    opacity: 0.75;
+  }
+  .feeder.thick {
+    stroke-width: 2.6;
+    opacity: 1;
+  }
+  .beside .feeder {
+    stroke: var(--road-mark);
+    stroke-width: 3;
+  }
+  path.end {
+    fill: var(--won);
+    stroke: none;
+  }
+  path.bar {
+    stroke-width: 3.4;
+    stroke-dasharray: none;
+  }
+  path.notch {
+    stroke-width: 1.8;
+    stroke-dasharray: none;
+  }
+  .shared {
+    fill: var(--color-base-200);
+    stroke: currentColor;
+    stroke-width: 1.6;
+  }
+  .won .shared {
+    stroke: var(--won);
+  }
+  .lost .shared {
+    stroke: var(--lost);
+  }
+  .plain .shared {
+    stroke: var(--plain);
+  }
+  text {
+    font-size: 10px;
+    fill: var(--dim);
+  }
+  .away {
+    opacity: 0.13;
+  }
+</style>

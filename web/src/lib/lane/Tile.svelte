@@ -1,0 +1,207 @@
+<script lang="ts">
+  import type { Tile } from '@crow-lane/core/lane/layout';
+  import { goalWords } from '@crow-lane/core/words/words';
+  import { flowContext } from '$lib/flow/context.ts';
+  import { markOf } from '$lib/flow/live-checks.svelte.ts';
+  import Mark from '$lib/parts/Mark.svelte';
+  import { tileWords } from './words.ts';
+
+  let {
+    tile,
+    selected,
+    dimmed,
+    far,
+    target,
+    onselect,
+    onpull
+  }: {
+    tile: Tile;
+    selected: boolean;
+    dimmed: boolean;
+    far: boolean;
+    /** A pull is over it. */
+    target: boolean;
+    onselect: () => void;
+    onpull: (event: PointerEvent) => void;
+  } = $props();
+
+  const { flow, checks } = flowContext();
+  const place = $derived(flow.document.places[tile.place]!);
+  const mark = $derived(markOf(checks.report, tile.place));
+  const line = $derived(place.kind === 'level' ? goalWords(flow.document, tile.place) : tileWords(flow.document, tile.place));
+</script>
+
+<div
+  class="tile {place.kind}"
+  data-outcome={place.kind === 'ending' ? place.outcome : undefined}
+  class:selected
+  class:dimmed
+  class:far
+  class:target
+  class:fails={mark === 'fails'}
+  data-place={tile.place}
+  style:transform="translate({tile.x}px, {tile.y}px)"
+  style:width="{tile.width}px"
+  style:height="{tile.height}px"
+>
+  <button
+    type="button"
+    class="face"
+    tabindex={selected ? 0 : -1}
+    aria-pressed={selected}
+    aria-label="{tile.number ? `${tile.number}, ` : ''}{place.name}, {place.kind === 'interlude'
+      ? 'screen in between'
+      : place.kind}, {line}"
+    title={place.name}
+    onclick={onselect}
+  >
+    {#if tile.number}<span class="number display">{tile.number}</span>{/if}
+    <span class="name">{place.name}</span>
+    <span class="line">{line}</span>
+  </button>
+  <span class="mark" class:renewing={checks.renewing}><Mark {mark} /></span>
+  <span class="pull" role="presentation" title="Pull to where the player goes from here" onpointerdown={onpull}></span>
+</div>
+
+<style>
+  .tile {
+    position: absolute;
+    left: 0;
+    top: 0;
+    background: var(--tile);
+    border: 1px solid color-mix(in srgb, var(--color-base-content) 22%, transparent);
+    transition:
+      transform 200ms,
+      opacity 150ms;
+  }
+  .face {
+    position: absolute;
+    inset: 0;
+    display: flex;
+    flex-direction: column;
+    align-items: flex-start;
+    padding: 4px 5px 3px;
+    text-align: left;
+    font-size: 11px;
+    line-height: 1.18;
+    cursor: pointer;
+    overflow: hidden;
+  }
+  .number {
+    font-size: 17px;
+    line-height: 1;
+    margin-bottom: 3px;
+  }
+  .name {
+    font-weight: 700;
+    max-width: 100%;
+    max-height: 26px;
+    overflow: hidden;
+    overflow-wrap: anywhere;
+  }
+  /* where there is no number above it, the name flows around the mark */
+  .tile:not(.level) .name::before {
+    content: '';
+    float: right;
+    width: 14px;
+    height: 13px;
+  }
+  .line {
+    color: var(--dim);
+    max-width: 100%;
+    display: -webkit-box;
+    -webkit-box-orient: vertical;
+    -webkit-line-clamp: 2;
+    line-clamp: 2;
+    overflow: hidden;
+    margin-top: 1px;
+    flex-shrink: 0;
+  }
+  .tile:not(.level) .line {
+    -webkit-line-clamp: 1;
+    line-clamp: 1;
+  }
+  .mark {
+    position: absolute;
+    right: 4px;
+    top: 4px;
+    pointer-events: none;
+  }
+  .mark.renewing {
+    opacity: 0.45;
+  }
+  .menu {
+    border-bottom: 4px solid var(--plain);
+  }
+  .interlude {
+    border-left: 4px solid var(--dim);
+  }
+  .ending {
+    border-right: 6px double var(--color-base-content);
+  }
+  .ending[data-outcome='won'] {
+    border-right-color: var(--won);
+  }
+  .ending[data-outcome='lost'] {
+    border-right-color: var(--lost);
+  }
+  .fails {
+    background: var(--lost-wash);
+  }
+  .dimmed {
+    opacity: 0.62;
+  }
+  .selected,
+  .target {
+    outline: 3px solid var(--color-accent);
+    outline-offset: 1px;
+    z-index: 2;
+  }
+  .target {
+    outline-style: dashed;
+  }
+  .face:focus-visible {
+    outline: 2px solid var(--color-base-content);
+    outline-offset: -3px;
+  }
+  .pull {
+    position: absolute;
+    right: -7px;
+    bottom: 6px;
+    width: 13px;
+    height: 18px;
+    background: var(--color-accent);
+    border: 1px solid var(--color-base-content);
+    cursor: crosshair;
+    opacity: 0;
+    touch-action: none;
+    z-index: 3;
+  }
+  .pull::after {
+    content: '';
+    position: absolute;
+    left: 3px;
+    top: 5px;
+    border: 4px solid transparent;
+    border-left-color: #161c26;
+    border-right: 0;
+  }
+  .tile:hover .pull,
+  .selected .pull {
+    opacity: 1;
+  }
+  .far .line,
+  .far .pull {
+    display: none;
+  }
+  .far .number {
+    font-size: 30px;
+  }
+  .far .name {
+    font-size: 13px;
+    max-height: 32px;
+  }
+  .far.level .name {
+    max-height: 16px;
+  }
+</style>

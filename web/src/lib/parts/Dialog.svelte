@@ -1,0 +1,40 @@
+<script lang="ts">
+  import { onMount, type Snippet } from 'svelte';
+
+  /** A question that stops the rest: Escape and the close button answer no. */
+  let { title, onclose, children }: { title: string; onclose: () => void; children: Snippet } = $props();
+  let dialog: HTMLDialogElement;
+  onMount(() => {
+    dialog.showModal();
+    dialog.querySelector<HTMLElement>('[data-first]')?.focus();
+  });
+</script>
+
+<dialog bind:this={dialog} aria-label={title} {onclose} onclick={(event) => event.target === dialog && dialog.close()}>
+  <div class="inner">
+    <h2>{title}</h2>
+    {@render children()}
+  </div>
+</dialog>
+
+<style>
+  dialog {
+    margin: 12vh auto auto;
+    width: min(480px, 92vw);
+    max-height: 76vh;
+    border: 1px solid var(--color-base-content);
+    background: var(--color-base-100);
+    color: var(--color-base-content);
+    box-shadow: 6px 6px 0 #0002;
+  }
+  dialog::backdrop {
+    background: #0a0d1255;
+  }
+  .inner {
+    padding: 16px 18px;
+  }
+  h2 {
+    font-size: 16px;
+    margin-bottom: 10px;
+  }
+</style>

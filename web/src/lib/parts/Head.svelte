@@ -1,0 +1,147 @@
+<script lang="ts">
+  import { resolve } from '$app/paths';
+  import { levelsOf } from '@crow-lane/core/document/types';
+  import { renameFlow } from '@crow-lane/core/document/edits/places';
+  import { flowContext } from '$lib/flow/context.ts';
+  import { failures, summaryOf } from '$lib/flow/live-checks.svelte.ts';
+  import Crow from './Crow.svelte';
+  import ThemeSwitch from './ThemeSwitch.svelte';
+
+  const { flow, checks, view } = flowContext();
+  const report = $derived(checks.report);
+  const summary = $derived(report ? summaryOf(checks.of ?? flow.document, report) : undefined);
+  const levels = $derived(levelsOf(flow.document).length);
+  const failing = $derived(failures(report).length);
+  const trapped = $derived(report?.checks.find(({ check }) => check === 'ending-in-reach')?.outcome);
+  const kept = $derived(
+    flow.keeping === 'kept'
+      ? `kept, revision ${flow.revision}`
+      : flow.keeping === 'keeping'
+        ? 'keeping…'
+        : `not kept yet: the server cannot be reached, ${flow.pending.length} ${flow.pending.length === 1 ? 'edit waits' : 'edits wait'}`
+  );
+</script>
+
+<header>
+  <a href={resolve('/')} aria-label="All flows" title="All flows"><Crow /></a>
+  <h1 class="hidden-text">{flow.document.name}</h1>
+  <input
+    class="name display"
+    aria-label="Name of the flow"
+    maxlength="80"
+    value={flow.document.name}
+    onchange={(event) => {
+      const name = event.currentTarget.value.trim();
+      if (name && name !== flow.document.name) flow.edit(renameFlow(flow.document, name));
+      else event.currentTarget.value = flow.document.name;
+    }}
+  />
+  <span class="acts">
+    <button
+      type="button"
+      class="btn btn-xs"
+      disabled={flow.undos.length === 0}
+      title={flow.undos.length ? `Undo: ${flow.undos.at(-1)!.label} (Ctrl Z)` : 'Nothing to undo'}
+      onclick={() => flow.undo()}>Undo</button
+    >
+    <button
+      type="button"
+      class="btn btn-xs"
+      disabled={flow.redos.length === 0}
+      title={flow.redos.length ? `Redo: ${flow.redos.at(-1)!.label} (Ctrl Shift Z)` : 'Nothing to redo'}
+      onclick={() => flow.redo()}>Redo</button
+    >
+    <a class="btn btn-xs" href={resolve('/api/flows/[id]/file', { id: flow.id })} download>Export</a>
+  </span>
+  <button
+    type="button"
+    class="answers"
+    class:renewing={checks.renewing}
+    title="What fails, and the whole flow"
+    onclick={() => {
+      view.shown = undefined;
+      view.select(undefined);
+    }}
+  >
+    {#if summary}
+      <span class={summary.completable === levels ? 'won' : 'lost'}
+        ><b>{summary.completable}</b> of {levels} levels can be completed</span
+      >
+      <span class={summary.reached === summary.places ? 'won' : 'lost'}
+        ><b>{summary.reached}</b> of {summary.places} places reached</span
+      >
+      <span class={trapped === 'holds' ? 'won' : trapped === 'open' ? 'plain' : 'lost'}
+        >{trapped === 'holds'
+          ? 'an ending always in reach'
+          : trapped === 'open'
+            ? 'traps not settled'
+            : 'a trap without an ending'}</span
+      >
+      {#if failing > 0}<span class="lost"><b>{failing}</b> {failing === 1 ? 'finding' : 'findings'}</span>{/if}
+    {:else}
+      <span class="dim">checking…</span>
+    {/if}
+    <span class="dim state"
+      >{checks.renewing ? (checks.states > 0 ? `${checks.states.toLocaleString('en')} states` : 'checking') : ''}</span
+    >
+  </button>
+  <span class="kept" class:lost={flow.keeping === 'waiting'} class:dim={flow.keeping !== 'waiting'} role="status">{kept}</span>
+  <ThemeSwitch />
+</header>
+
+<style>
+  header {
+    height: 46px;
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    padding: 0 14px;
+    background: var(--color-base-100);
+    border-bottom: 1px solid var(--color-base-300);
+    white-space: nowrap;
+    min-width: 0;
+  }
+  .name {
+    font-size: 16px;
+    min-width: 60px;
+    flex: 0 1 auto;
+    background: transparent;
+    text-overflow: ellipsis;
+    padding: 2px 3px;
+    field-sizing: content;
+  }
+  .name:hover {
+    background: var(--color-base-200);
+  }
+  .acts {
+    display: flex;
+    gap: 3px;
+  }
+  .answers {
+    margin-left: auto;
+    display: flex;
+    align-items: baseline;
+    gap: 12px;
+    font-size: 12px;
+    cursor: pointer;
+    min-width: 0;
+    overflow: hidden;
+  }
+  .answers b {
+    font-size: 14px;
+  }
+  .renewing {
+    opacity: 0.6;
+  }
+  .kept {
+    font-size: 12px;
+  }
+  .state:empty {
+    display: none;
+  }
+  @media (max-width: 1180px) {
+    .answers span:nth-child(3) {
+      display: none;
+    }
+  }
+</style>

@@ -1,0 +1,16 @@
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { read } from '@crow-lane/core/document/read';
+import { createOnce, hasAnyFlow } from './flows.ts';
+import { log } from './log.ts';
+
+/** Puts the demo flows on an empty shelf. A shelf that was emptied by hand stays empty: deleted flows are still kept. */
+export async function loadDemo(folder: string | undefined): Promise<void> {
+  if (!folder || (await hasAnyFlow())) return;
+  const files = (await readdir(folder)).filter((file) => file.endsWith('.crow.json')).sort();
+  for (const file of files.reverse()) {
+    const { document, errors } = read(await readFile(join(folder, file), 'utf8'));
+    if (document) await createOnce(document, `demo-${file.replace('.crow.json', '').slice(0, 31)}`);
+    else log.error({ file, errors: errors.length }, 'a demo flow could not be read');
+  }
+}

@@ -1,0 +1,26 @@
+/** Requests that do not come from our own pages are refused: a foreign page, or a foreign name for this address. */
+
+const local = new Set(['127.0.0.1', 'localhost', '[::1]']);
+
+/** Whether a Host header names this server: a loopback name, the HOST served on, or one of CROW_LANE_HOSTS. */
+export function isOurHost(header: string | null, environment: NodeJS.ProcessEnv = process.env): boolean {
+  const found = /^(\[[0-9a-fA-F:]+\]|[^:]+)(?::\d{1,5})?$/.exec(header?.trim() ?? '');
+  if (!found) return false;
+  const name = found[1]!.toLowerCase();
+  const given = (environment.CROW_LANE_HOSTS ?? '')
+    .split(',')
+    .map((host) => host.trim().toLowerCase())
+    .filter(Boolean);
+  return local.has(name) || name === environment.HOST?.toLowerCase() || given.includes(name);
+}
+
+/** Whether a request's origin is the host it was sent to. Without an Origin header only reading is allowed. */
+export function isOurOrigin(request: Request): boolean {
+  const origin = request.headers.get('origin');
+  if (origin === null) return request.method === 'GET' || request.method === 'HEAD';
+  try {
+    return new URL(origin).host === request.headers.get('host');
+  } catch {
+    return false;
+  }
+}

@@ -1,0 +1,88 @@
+/** Live changes: who has a flow open hears of its revisions at once, also of those that another server has kept. */
+import { revisionOf, revisionsAfter, type Revision } from './flows.ts';
+import { log } from './log.ts';
+
+type Send = (revision: Revision) => void;
+
+interface Listener {
+  flow: string;
+  /** The last revision sent; revisions go out in order, each once. */
+  sent: number;
+  send: Send;
+  close: () => void;
+}
+
+const listeners = new Set<Listener>();
+/** How often to look for revisions that other servers have kept, in milliseconds. */
+const interval = 2000;
+let timer: NodeJS.Timeout | undefined;
+
+/** Tells the listeners of this server about a revision that it has just kept. */
+export function announce(flow: string, revision: Revision): void {
+  for (const listener of listeners) {
+    if (listener.flow !== flow) continue;
+    if (listener.sent === revision.number - 1) deliver(listener, revision);
+    else void catchUp(listener);
+  }
+}
+
+function deliver(listener: Listener, revision: Revision): void {
+  if (revision.number !== listener.sent + 1) return;
+  listener.sent = revision.number;
+  listener.send(revision);
+}
+
+async function catchUp(listener: Listener): Promise<void> {
+  for (const revision of await revisionsAfter(listener.flow, listener.sent)) deliver(listener, revision);
+}
+
+/** A stream of server-sent events with every revision behind `after`, those to come included. */
+export function liveStream(flow: string, after: number): ReadableStream<Uint8Array> {
+  const encoder = new TextEncoder();
+  let listener: Listener;
+  return new ReadableStream({
+    start(controller) {
+      const write = (text: string) => controller.enqueue(encoder.encode(text));
+      listener = {
+        flow,
+        sent: after,
+        send: ({ inverse: _inverse, ...revision }) =>
+          write(`id: ${revision.number}\nevent: revision\ndata: ${JSON.stringify(revision)}\n\n`),
+        close: () => {
+          stop(listener);
+          controller.close();
+        }
+      };
+      // tells the browser how soon to come back, and proxies that the stream is open
+      write('retry: 1000\n\n');
+      listeners.add(listener);
+      timer ??= setInterval(look, interval);
+      catchUp(listener).catch((error: unknown) => log.error({ err: error }, 'live changes'));
+    },
+    cancel() {
+      stop(listener);
+    }
+  });
+}
+
+function stop(listener: Listener): void {
+  listeners.delete(listener);
+  if (listeners.size > 0) return;
+  clearInterval(timer);
+  timer = undefined;
+}
+
+async function look(): Promise<void> {
+  try {
+    const known = new Map<string, number | undefined>();
+    for (const { flow } of listeners) if (!known.has(flow)) known.set(flow, await revisionOf(flow));
+    for (const listener of [...listeners]) if ((known.get(listener.flow) ?? 0) > listener.sent) await catchUp(listener);
+  } catch (error) {
+    log.warn({ err: error }, 'looking for revisions');
+  }
+}
+
+/** Ends all streams, so that the server can stop. */
+export function closeStreams(): void {
+  for (const listener of [...listeners]) listener.close();
+}

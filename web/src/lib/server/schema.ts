@@ -1,0 +1,66 @@
+/** The tables. Ids are made by the application, so that any number of servers can write. */
+import { datetime, index, int, json, mysqlTable, primaryKey, uniqueIndex, varchar } from 'drizzle-orm/mysql-core';
+import type { Patch } from '@crow-lane/core/document/patch';
+import type { FlowDocument } from '@crow-lane/core/document/types';
+
+const id = (name: string) => varchar(name, { length: 36 });
+const moment = (name: string) => datetime(name, { mode: 'date', fsp: 3 });
+
+export const flows = mysqlTable(
+  'flows',
+  {
+    id: id('id').primaryKey(),
+    name: varchar('name', { length: 80 }).notNull(),
+    revision: int('revision').notNull(),
+    document: json('document').$type<FlowDocument>().notNull(),
+    places: int('places').notNull(),
+    levels: int('levels').notNull(),
+    createdAt: moment('created_at').notNull(),
+    changedAt: moment('changed_at').notNull(),
+    /** Deleted flows stay until they are purged, so that deleting can be undone. */
+    deletedAt: moment('deleted_at')
+  },
+  (table) => [index('flows_changed').on(table.deletedAt, table.changedAt)]
+);
+
+/** What a revision did: an edit of the author's, or the undoing or redoing of one. */
+export type RevisionKind = 'edit' | 'undo' | 'redo';
+
+export const revisions = mysqlTable(
+  'revisions',
+  {
+    flowId: id('flow_id').notNull(),
+    number: int('number').notNull(),
+    /** Made by the sender, so that an edit sent twice is kept once. */
+    editId: id('edit_id').notNull(),
+    kind: varchar('kind', { length: 8 }).$type<RevisionKind>().notNull(),
+    label: varchar('label', { length: 300 }).notNull(),
+    author: varchar('author', { length: 80 }).notNull(),
+    patch: json('patch').$type<Patch>().notNull(),
+    inverse: json('inverse').$type<Patch>().notNull(),
+    at: moment('at').notNull()
+  },
+  (table) => [primaryKey({ columns: [table.flowId, table.number] }), uniqueIndex('revisions_edit').on(table.flowId, table.editId)]
+);
+
+/** What the checks said of a revision, in the few numbers that the shelf shows. */
+export interface Summary {
+  complete: boolean;
+  levels: number;
+  completable: number;
+  places: number;
+  reached: number;
+  failing: number;
+  open: number;
+}
+
+export const verdicts = mysqlTable(
+  'verdicts',
+  {
+    flowId: id('flow_id').notNull(),
+    revision: int('revision').notNull(),
+    summary: json('summary').$type<Summary>().notNull(),
+    at: moment('at').notNull()
+  },
+  (table) => [primaryKey({ columns: [table.flowId] })]
+);

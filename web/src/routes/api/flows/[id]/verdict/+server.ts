@@ -1,0 +1,10 @@
+import { keepVerdict } from '$lib/server/flows.ts';
+import { body, summarySchema } from '$lib/server/requests.ts';
+import type { RequestHandler } from './$types';
+
+/** What the browser's checks said of a revision, for the shelf. */
+export const PUT: RequestHandler = async ({ params, request }) => {
+  const { revision, summary } = await body(request, summarySchema, 10_000);
+  await keepVerdict(params.id, revision, summary);
+  return new Response(null, { status: 204 });
+};

@@ -1,0 +1,3 @@
+import { json } from '@sveltejs/kit';
+
+export const GET = () => json({ ok: true });

@@ -1,0 +1,16 @@
+import { error } from '@sveltejs/kit';
+import { fetchFlow, fetchRevisions, Refused } from '$lib/flow/api.ts';
+import type { PageLoad } from './$types';
+
+// the lane is measured and drawn in the browser
+export const ssr = false;
+
+export const load: PageLoad = async ({ params }) => {
+  try {
+    const [start, history] = await Promise.all([fetchFlow(params.id), fetchRevisions(params.id, 'limit=1000')]);
+    return { id: params.id, start, history };
+  } catch (problem) {
+    if (problem instanceof Refused) error(problem.status, problem.message);
+    error(503, 'The server cannot be reached. Try again in a moment.');
+  }
+};

@@ -1,0 +1,94 @@
+import { expect, test as base, type Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+/** Every test fails when the page logs an error: a blocked style or script would otherwise go unseen. */
+export const test = base.extend<{ errors: string[] }>({
+  errors: [
+    async ({ page }, use) => {
+      const errors: string[] = [];
+      page.on('pageerror', (error) => errors.push(error.message));
+      page.on('console', (message) => {
+        if (message.type() === 'error' && !/Failed to load resource|ERR_CONNECTION/.test(message.text()))
+          errors.push(message.text());
+      });
+      await use(errors);
+      expect(errors, 'errors on the page').toEqual([]);
+    },
+    { auto: true }
+  ]
+});
+export { expect };
+
+/** The tests run in the repository's root. */
+export const demoFile = (name: string) => readFileSync(join('demo', `${name}.crow.json`), 'utf8');
+
+/** Puts a flow on the shelf by the server's own door and gives its id. */
+export async function put(page: Page, document: string | object): Promise<string> {
+  const response = await page.request.post('/api/flows', {
+    headers: { 'content-type': 'application/json', origin: new URL(page.url() === 'about:blank' ? baseOf() : page.url()).origin },
+    data: typeof document === 'string' ? document : JSON.stringify(document)
+  });
+  expect(response.status()).toBe(201);
+  return ((await response.json()) as { id: string }).id;
+}
+
+export const baseOf = () => process.env.CROW_LANE_URL ?? 'http://127.0.0.1:4170';
+
+/** A small flow of our own: two levels, a menu and an ending. */
+export const small = {
+  format: 'crow-lane',
+  version: 1,
+  name: 'Two lamps',
+  start: 'title',
+  orders: { main: { name: 'Round', draw: 'fixed', levels: ['quay', 'loft'] } },
+  places: {
+    title: { name: 'Title', kind: 'menu', rules: [{ id: 'begin', when: { press: 'Begin' }, go: { move: 'first' } }] },
+    quay: {
+      name: 'Quay Street',
+      kind: 'level',
+      pieces: { lamp: { name: 'Lamp', kind: 'pickup', count: 3 } },
+      rules: [{ id: 'lit', when: { holds: 'left(lamp) = 0' }, go: { move: 'next', else: { place: 'aglow' } }, result: 'won' }]
+    },
+    loft: {
+      name: 'Net Loft',
+      kind: 'level',
+      pieces: { lamp: { name: 'Lamp', kind: 'pickup', count: 2 } },
+      rules: [{ id: 'lit2', when: { holds: 'left(lamp) = 0' }, go: { move: 'next', else: { place: 'aglow' } }, result: 'won' }]
+    },
+    aglow: {
+      name: 'The town aglow',
+      kind: 'ending',
+      outcome: 'won',
+      rules: [{ id: 'home', when: { press: 'Title' }, go: { place: 'title' } }]
+    }
+  }
+};
+
+export const tile = (page: Page, place: string) => page.locator(`[data-place="${place}"]`);
+export const face = (page: Page, place: string) => tile(page, place).locator('.face');
+
+/** Opens a flow and waits until its checks are there. */
+export async function open(page: Page, id: string): Promise<void> {
+  await page.goto(`/flows/${id}`);
+  await settled(page);
+}
+
+/** The checks are those of the flow as it now is, and the server has kept it. */
+export async function settled(page: Page): Promise<void> {
+  await expect(page.locator('.answers:not(.renewing)')).toContainText('levels can be completed', { timeout: 30_000 });
+  await expect(page.getByText(/^kept, revision/)).toBeVisible();
+}
+
+/** Pulls from a place's edge to a point or onto another place. */
+export async function pull(page: Page, from: string, to: { x: number; y: number } | string): Promise<void> {
+  await tile(page, from).hover();
+  const grip = await tile(page, from).locator('.pull').boundingBox();
+  const target = typeof to === 'string' ? await tile(page, to).boundingBox() : undefined;
+  const end = target ? { x: target.x + target.width / 2, y: target.y + target.height / 2 } : (to as { x: number; y: number });
+  await page.mouse.move(grip!.x + grip!.width / 2, grip!.y + grip!.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(end.x - 20, end.y - 4, { steps: 4 });
+  await page.mouse.move(end.x, end.y, { steps: 3 });
+  await page.mouse.up();
+}

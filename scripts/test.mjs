@@ -10,32 +10,12 @@ import { needModules, needPackages } from './lib/system.mjs';
 
 const all = ['lint', 'types', 'unit', 'build', 'recovery', 'e2e'];
 
-await run(async () => {
-  const named = process.argv.slice(2);
-  const unknown = named.filter((part) => !all.includes(part));
-  if (unknown.length) throw new Plain(`There is no part ${unknown.join(', ')}; the parts are ${all.join(', ')}.`);
-  const parts = named.length ? all.filter((part) => named.includes(part)) : all;
-  const total = { passed: 0, failed: 0 };
-
-  await needModules();
-  if (parts.includes('recovery') || parts.includes('e2e')) needPackages('database');
-  if (parts.includes('e2e')) needPackages('browser');
-  for (const part of parts) {
-    say(`Testing: ${part}`);
-    const { passed, failed } = await steps[part]();
-    total.passed += passed;
-    total.failed += failed;
-  }
-  console.log(`\n${total.passed} passed, ${total.failed} failed`);
-  if (total.failed > 0) process.exit(1);
-});
-
 const steps = {
   lint: () => counted('npm', ['run', '--silent', 'lint']),
   types: () => counted('npm', ['run', '--silent', 'types']),
   unit: () => counted('npx', ['mocha']),
   build: () => counted('npm', ['run', '--silent', 'build'], { quiet: true }),
-  recovery: () => counted('npx', ['mocha', '--spec', 'scripts/test/**/*.test.ts', '--timeout', '240000']),
+  recovery: () => counted('npx', ['mocha', '--config', 'scripts/test/mocharc.json']),
   async e2e() {
     const folder = mkdtempSync(join(tmpdir(), 'crow-lane-e2e-'));
     const port = await freePort(4270);
@@ -89,3 +69,23 @@ function counted(file, args, { env = process.env, quiet = false } = {}) {
     });
   });
 }
+
+await run(async () => {
+  const named = process.argv.slice(2);
+  const unknown = named.filter((part) => !all.includes(part));
+  if (unknown.length) throw new Plain(`There is no part ${unknown.join(', ')}; the parts are ${all.join(', ')}.`);
+  const parts = named.length ? all.filter((part) => named.includes(part)) : all;
+  const total = { passed: 0, failed: 0 };
+
+  await needModules();
+  if (parts.includes('recovery') || parts.includes('e2e')) needPackages('database');
+  if (parts.includes('e2e')) needPackages('browser');
+  for (const part of parts) {
+    say(`Testing: ${part}`);
+    const { passed, failed } = await steps[part]();
+    total.passed += passed;
+    total.failed += failed;
+  }
+  console.log(`\n${total.passed} passed, ${total.failed} failed`);
+  if (total.failed > 0) process.exit(1);
+});

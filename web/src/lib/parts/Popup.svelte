@@ -36,8 +36,7 @@
 
 <button bind:this={button} type="button" class={look} popovertarget={id} aria-haspopup="dialog" aria-expanded={open} {title}>
   {#if children}{@render children()}{:else}{label}{/if}
-</button>
-<div bind:this={panel} {id} popover="auto" role="dialog" aria-label={title} class="panel" ontoggle={toggled}>
+</button><div bind:this={panel} {id} popover="auto" role="dialog" aria-label={title} class="panel" ontoggle={toggled}>
   {#if open}{@render content(close)}{/if}
 </div>
 

@@ -1,0 +1,43 @@
+// Takes the pictures in docs/screenshots/ of a running server that has the demo flows: node scripts/screenshots.mjs [ADDRESS]
+import { chromium } from '@playwright/test';
+import { join } from 'node:path';
+import { root } from './lib/paths.mjs';
+
+const address = process.argv[2] ?? 'http://127.0.0.1:4170';
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: process.getuid?.() === 0 ? ['--no-sandbox'] : []
+});
+
+async function picture(name, path, prepare = async () => {}, theme = 'daylight') {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.addInitScript((chosen) => localStorage.setItem('theme', chosen), theme);
+  await page.goto(address + path);
+  if (path !== '/') await page.locator('.answers:not(.renewing)').getByText('levels can be completed').waitFor();
+  await prepare(page);
+  // transitions come to rest and the pointer leaves what it pressed
+  await page.mouse.move(640, 470);
+  await page.waitForTimeout(500);
+  await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
+  await page.close();
+}
+
+const select = (place) => (page) => page.locator(`[data-place=${place}] .face`).click();
+const round = '/flows/demo-lamplighters-round';
+const faults = `${round}-with-faults`;
+
+await picture('shelf', '/', (page) => page.getByText('not checked').first().waitFor({ state: 'detached', timeout: 30_000 }));
+await picture('lane', round, select('bells'));
+await picture('flow', faults);
+await picture('finding', faults, select('chapel'));
+await picture('night', faults, select('chapel'), 'night');
+await picture('route', round, async (page) => {
+  await select('dark')(page);
+  await page.getByRole('button', { name: 'show', exact: true }).click();
+});
+await picture('condition', round, async (page) => {
+  await select('bells')(page);
+  await page.locator('[data-rule=w_bells] .word').first().click();
+  await page.getByLabel('Condition').fill('bell and left(lamp) == 0');
+});
+await browser.close();

@@ -1,5 +1,5 @@
 /** All verdicts on a document (docs/flow-format.md, sections 6 and 8). */
-import { levelsOf, own, type FlowDocument, type Id } from '../document/types.ts';
+import { findRule, levelsOf, own, rulePointer, type FlowDocument, type Id } from '../document/types.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { bottom } from '../play/state.ts';
 import { placeName, ruleWords } from '../words/words.ts';
@@ -57,9 +57,15 @@ function misfits(flow: Flow): Verdict[] {
     const key = `${name} ${subject}`;
     const known = verdicts.get(key);
     if (known) known.why = [...(known.why ?? []), { text: message }];
-    else verdicts.set(key, verdict(name, subject, 'fails', message, { pointer, column }));
+    else verdicts.set(key, verdict(name, subject, 'fails', misfitWords(flow.document, subject, message), { pointer, column }));
   }
   return [...verdicts.values()];
+}
+
+/** A misfit of a rule says first which rule it is. */
+function misfitWords(document: FlowDocument, subject: string, message: string): string {
+  const found = findRule(document, subject.replace(/^rule\//, ''));
+  return found ? `The rule ${ruleWords(document, found.owner, found.rule)} does not fit: ${message}` : message;
 }
 
 function placesReached(found: Exploration): Verdict[] {
@@ -200,16 +206,22 @@ function neverStranded(found: Exploration): Verdict[] {
   return [...found.flow.rules.values()].flatMap(({ id, rule, owner }) => {
     if (!rule.go) return [];
     const words = ruleWords(document, owner, rule);
+    const pointer = pointerOf(document, id);
     const arrow = found.stranded.get(id);
-    if (arrow)
-      return verdict(name, id, 'fails', `The rule ${words} leads nowhere.`, {
-        why: [strandedWhy(found, id, arrow)],
-        ...evidence(found, arrow)
-      });
-    if (!found.complete) return verdict(name, id, 'open', `Not settled yet whether the rule ${words} always leads somewhere.`);
-    if (!found.fired.has(id)) return verdict(name, id, 'unreached', `The rule ${words} never fires.`);
-    return verdict(name, id, 'holds', `The rule ${words} always leads somewhere.`);
+    if (arrow) {
+      const why = [strandedWhy(found, id, arrow)];
+      return verdict(name, id, 'fails', `The rule ${words} leads nowhere.`, { pointer, why, ...evidence(found, arrow) });
+    }
+    if (!found.complete)
+      return verdict(name, id, 'open', `Not settled yet whether the rule ${words} always leads somewhere.`, { pointer });
+    if (!found.fired.has(id)) return verdict(name, id, 'unreached', `The rule ${words} never fires.`, { pointer });
+    return verdict(name, id, 'holds', `The rule ${words} always leads somewhere.`, { pointer });
   });
+}
+
+function pointerOf(document: FlowDocument, rule: Id): string {
+  const { owner, index } = findRule(document, rule)!;
+  return `${rulePointer(owner)}/${index}`;
 }
 
 function strandedWhy(found: Exploration, id: Id, arrow: Arrow): Reason {

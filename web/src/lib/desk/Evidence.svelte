@@ -5,7 +5,11 @@
   /** A failing verdict: what, why, and, where there is one, the route to it. */
   let { verdict }: { verdict: Verdict } = $props();
   const { flow, view } = flowContext();
-  const place = $derived(Object.hasOwn(flow.document.places, verdict.subject) ? verdict.subject : undefined);
+  /** The place it is about, itself or by a rule of its. */
+  const place = $derived.by(() => {
+    const found = /^\/places\/([a-z0-9_]+)/.exec(verdict.pointer ?? '')?.[1] ?? verdict.subject;
+    return Object.hasOwn(flow.document.places, found) ? found : undefined;
+  });
 </script>
 
 <div class="finding {verdict.severity}">

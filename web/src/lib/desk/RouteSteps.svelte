@@ -30,7 +30,7 @@
   });
 </script>
 
-<section class="steps" aria-label="The way, step by step">
+<section class="way" aria-label="The way, step by step">
   <h2>{shown.title} <button type="button" class="btn btn-xs" onclick={() => (view.shown = undefined)}>Close</button></h2>
   {#if parts.broken}<p class="lost">The flow has changed since; the way is shown as far as it still goes.</p>{/if}
   <ol>
@@ -38,7 +38,7 @@
       <li>
         <button type="button" class="word" onclick={() => view.select(part.place)}>{placeName(flow.document, part.place)}</button>
         {#each part.lines as { from, to, words } (from)}
-          <span class="step"
+          <span class="line"
             ><b>{from === to ? from : `${from}–${to}`}</b> {words}{to > from ? `, ${to - from + 1} times` : ''}</span
           >
         {/each}
@@ -61,11 +61,11 @@
     break-inside: avoid;
     margin-bottom: 6px;
   }
-  .step {
+  .line {
     display: block;
     padding-left: 14px;
   }
-  .step b {
+  .line b {
     display: inline-block;
     min-width: 34px;
   }

@@ -103,15 +103,13 @@
           onremove={() => setOtherwise(undefined)}
         />{/if}{rule.by && rule.by.style !== 'cut' ? `, by ${rule.by.style}` : ''}{/if}.
     {#if shared}<span class="dim">{ownerWords(flow.document, owner)}</span>{/if}
-    <span class="more">
-      {#if rule.if === undefined}{@render condition('+ if', 'link')}{/if}
-      <EffectPart {owner} onchange={(effect) => change({ do: [...effects, effect] })} />
-      {#if canFail && !otherwise}<TargetPart {rule} target={undefined} otherwise onchange={setOtherwise} />{/if}
-      {#if !rule.go}<button type="button" class="link" onclick={() => setTarget({ move: 'again' })}>+ go to</button>{/if}
-    </span>
     {#each findings as finding (finding)}<p class="why">{finding}</p>{/each}
   </div>
   <div class="acts">
+    {#if rule.if === undefined}{@render condition('+ if', 'link')}{/if}
+    <EffectPart {owner} onchange={(effect) => change({ do: [...effects, effect] })} />
+    {#if canFail && !otherwise}<TargetPart {rule} target={undefined} otherwise onchange={setOtherwise} />{/if}
+    {#if !rule.go}<button type="button" class="link" onclick={() => setTarget({ move: 'again' })}>+ go to</button>{/if}
     {#if rule.go && level}
       <select
         class="select select-xs"
@@ -153,9 +151,7 @@
 
 <style>
   .sentence {
-    display: flex;
-    gap: 8px;
-    align-items: flex-start;
+    position: relative;
     padding: 4px 8px;
     margin-bottom: 5px;
     background: var(--tile);
@@ -171,34 +167,34 @@
     background: var(--lost-wash);
   }
   .says {
-    flex: 1;
-    min-width: 0;
     line-height: 1.55;
-  }
-  .more {
-    font-size: 12px;
-    opacity: 0;
-    margin-left: 6px;
-    white-space: nowrap;
-  }
-  .sentence:hover .more,
-  .sentence:focus-within .more {
-    opacity: 1;
   }
   .why {
     color: var(--lost);
     font-size: 12px;
     line-height: 1.35;
   }
+  /* stands over what is above, so that the sentence needs no room for it */
   .acts {
-    display: flex;
+    position: absolute;
+    right: 0;
+    bottom: calc(100% - 7px);
+    display: none;
+    align-items: center;
     gap: 2px;
-    flex-shrink: 0;
-    opacity: 0;
+    padding: 2px 4px;
+    font-size: 12px;
+    white-space: nowrap;
+    background: var(--color-base-100);
+    border: 1px solid var(--color-base-content);
+    z-index: 3;
+  }
+  .acts > :global(.link) {
+    padding: 0 4px;
   }
   .sentence:hover .acts,
   .sentence:focus-within .acts {
-    opacity: 1;
+    display: flex;
   }
   .acts select {
     width: 74px;

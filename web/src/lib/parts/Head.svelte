@@ -124,8 +124,7 @@
     gap: 12px;
     font-size: 12px;
     cursor: pointer;
-    min-width: 0;
-    overflow: hidden;
+    flex-shrink: 0;
   }
   .answers b {
     font-size: 14px;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { addPlace, emptyPlace, pointersTo, removePlace } from '@crow-lane/core/document/edits/places';
+  import { addPlace, emptyPlace, pointersTo, removePlace, setStart } from '@crow-lane/core/document/edits/places';
   import { addRule, likelyRule, wireRule } from '@crow-lane/core/document/edits/rules';
   import { apply, together, type Change } from '@crow-lane/core/document/patch';
   import { findRule, type FlowDocument, type Id, type Outcome, type PlaceKind } from '@crow-lane/core/document/types';
@@ -33,16 +33,11 @@
       place,
       behind ? { behind } : { order: kind === 'level' ? (order ?? Object.keys(flow.document.orders)[0]) : undefined }
     );
-    flow.edit(
-      from === undefined
-        ? added
-        : together(
-            flow.document,
-            `${added.label}, reached from ${placeName(flow.document, from)}`,
-            () => added,
-            ...wiring(flow.document, added, from, id)
-          )
-    );
+    const further = from === undefined ? [] : wiring(flow.document, added, from, id);
+    // play has to begin somewhere: at the first place there is
+    if (!Object.hasOwn(flow.document.places, flow.document.start)) further.push((now) => setStart(now, id));
+    const label = from === undefined ? added.label : `${added.label}, reached from ${placeName(flow.document, from)}`;
+    flow.edit(together(flow.document, label, () => added, ...further));
     close();
     view.select(id);
   }

@@ -388,8 +388,11 @@
   }
   .empty {
     position: absolute;
-    inset: 40% 0 auto 0;
-    text-align: center;
+    left: 104px;
+    top: 10px;
+    padding: 8px 12px;
+    background: var(--color-base-100);
+    border: 1px solid var(--color-base-content);
     cursor: default;
   }
   .hint {

@@ -70,13 +70,9 @@
       <span class={summary.reached === summary.places ? 'won' : 'lost'}
         ><b>{summary.reached}</b> of {summary.places} places reached</span
       >
-      <span class={trapped === 'holds' ? 'won' : trapped === 'open' ? 'plain' : 'lost'}
-        >{trapped === 'holds'
-          ? 'an ending always in reach'
-          : trapped === 'open'
-            ? 'traps not settled'
-            : 'a trap without an ending'}</span
-      >
+      {#if trapped === 'holds'}<span class="won trap">an ending always in reach</span>
+      {:else if trapped === 'open'}<span class="plain trap">traps not settled</span>
+      {:else if trapped}<span class="lost trap">a trap without an ending</span>{/if}
       {#if failing > 0}<span class="lost"><b>{failing}</b> {failing === 1 ? 'finding' : 'findings'}</span>{/if}
     {:else}
       <span class="dim">checking…</span>
@@ -139,7 +135,7 @@
     display: none;
   }
   @media (max-width: 1180px) {
-    .answers span:nth-child(3) {
+    .answers .trap {
       display: none;
     }
   }

@@ -3,194 +3,212 @@
  * seen on a shortest route. It is slow and obviously right.
  */
 import type { Id } from '../document/types.ts';
-import { parts, type Expression } from '../language/ast.ts';
-import { print } from '../language/print.ts';
+import { parts } from '../language/ast.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
+import { print } from '../language/print.ts';
 import { eventsIn } from '../play/events.ts';
 import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import { begin, handle, type Result } from '../play/handle.ts';
-import { bottom, keyOf, type State } from '../play/state.ts';
-import type { Event, Turn, Watcher } from '../play/turn.ts';
+import { active, bottom, keyOf, type State } from '../play/state.ts';
+import { readingOf, valueOf, type Event, type Turn, type Watcher } from '../play/turn.ts';
+import { can, type Arrow, type Facts, type Progress, type RuleFacts } from './facts.ts';
 import type { Step } from './report.ts';
 
-/** An event from a state: `from` is the state's index, or -1 for the start. */
-export interface Arrow {
-  from: number;
-  step: Step;
-}
-
-/** The values a term of a condition took while the condition was false. */
-export interface Seen {
-  term: string;
-  expression: Expression;
-  values: Set<Value>;
-}
-
-/** What is known of a rule from all readings of it. */
-export interface RuleFacts {
-  /** A place in which it applies was entered. */
-  present: boolean;
-  /** Its trigger happened there. */
-  happened: boolean;
-  /** It was read, or offered, and what its conditions were. */
-  wasTrue: boolean;
-  wasFalse: boolean;
-  seen: Map<string, Seen>;
-}
-
-export interface Exploration {
-  flow: Flow;
-  states: State[];
-  /** By state: the event that led to it first. */
-  parents: Arrow[];
-  /** By state: the states that follow, one for each event and series of draws; undefined where the limit cut. */
-  next: (number[] | undefined)[];
-  /** By state: an event from it enters an ending. */
-  entersEnding: boolean[];
-  /** Nothing was cut. */
-  complete: boolean;
-  /** The first events at which something was seen. */
-  entered: Map<Id, Arrow>;
-  fired: Map<Id, Arrow>;
-  won: Map<Id, Arrow>;
-  left: Map<Id, Arrow>;
-  stranded: Map<Id, Arrow>;
-  rules: Map<Id, RuleFacts>;
-}
-
-export interface Progress {
-  states: number;
-  /** How many of them are still to be looked at. */
-  waiting: number;
-}
-
 /** Explores up to `limit` states. A generator, so that its driver can show progress, pause or stop. */
-export function* explore(flow: Flow, limit: number): Generator<Progress, Exploration> {
-  const found: Exploration = {
-    flow,
-    states: [],
-    parents: [],
-    next: [],
-    entersEnding: [],
-    complete: true,
-    entered: new Map(),
-    fired: new Map(),
-    won: new Map(),
-    left: new Map(),
-    stranded: new Map(),
-    rules: new Map()
-  };
-  const index = new Map<string, number>();
-  const add = ({ state, draws }: Result, arrow: Arrow): number => {
-    const key = keyOf(state!);
-    const known = index.get(key);
-    if (known !== undefined) return known;
-    const at = found.states.length;
-    index.set(key, at);
-    found.states.push(state!);
-    found.parents.push(withDraws(arrow, draws));
-    found.next.push(undefined);
-    found.entersEnding.push(false);
-    return at;
-  };
-  const follow = (from: number, run: (watch: () => Watcher) => { results: Result[]; cut: boolean } | undefined, step: Step) => {
-    const notes: Note[] = [];
-    const outcome = run(() => {
-      const note = new Note(flow, found.rules);
-      notes.push(note);
-      return note;
-    });
-    if (!outcome) return;
-    if (outcome.cut) found.complete = false;
-    outcome.results.forEach((result, way) => {
-      const arrow = withDraws({ from, step }, result.draws);
-      notes[way]!.settle(found, arrow);
-      if (result.state) {
-        const at = add(result, { from, step });
-        if (from >= 0) found.next[from]!.push(at);
-      }
-    });
-  };
-
-  follow(-1, (watch) => begin(flow, watch), { start: true });
+export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> {
+  const found = new Exploration(flow);
+  const { states } = found;
+  found.follow(-1, (watch) => begin(flow, watch), { start: true });
   if (!Object.hasOwn(flow.document.places, flow.document.start)) found.complete = false;
-  for (let at = 0; at < found.states.length; at++) {
-    if (found.states.length >= limit) {
+  for (let at = 0; at < states.length; at++) {
+    if (states.length >= limit) {
       found.complete = false;
       break;
     }
-    const state = found.states[at]!;
+    const state = states[at]!;
     found.next[at] = [];
-    const events = eventsIn(flow, state, (rule, _level, offered) => offerSeen(found.rules, rule, offered));
-    for (const event of events) follow(at, (watch) => handle(flow, state, event, watch), stepOf(events, event));
-    if (at % 256 === 255) yield { states: found.states.length, waiting: found.states.length - at };
+    const events = eventsIn(flow, state, (rule, _level, offered) => found.offered(rule, offered));
+    for (const event of events) found.follow(at, (watch) => handle(flow, state, event, watch), stepOf(events, event));
+    if (at % 256 === 255) yield { states: states.length, waiting: states.length - at };
   }
-  return found;
-}
-
-/** The shortest route to an event: the steps to its state, then the event itself. */
-export function routeTo(found: Exploration, arrow: Arrow): Step[] {
-  const steps = arrow.from < 0 && !arrow.step.draws ? [] : [arrow.step];
-  for (let at = arrow.from; at >= 0; at = found.parents[at]!.from) {
-    const parent = found.parents[at]!;
-    if (parent.from >= 0 || parent.step.draws) steps.unshift(parent.step);
-  }
-  return steps;
-}
-
-/** The route to a state. */
-export function routeToState(found: Exploration, at: number): Step[] {
-  return routeTo(found, found.parents[at]!);
-}
-
-export function lengthOf(route: Step[]): number {
-  return route.filter((step) => !('start' in step)).length;
-}
-
-function withDraws({ from, step }: Arrow, draws: Result['draws']): Arrow {
-  return draws.length > 0 ? { from, step: { ...step, draws } } : { from, step };
+  return found.facts();
 }
 
 /** The rule is named only where two rules offer the same level. */
-function stepOf(events: Event[], event: Event): Step {
+export function stepOf(events: Event[], event: Event): Step {
   if (!('choose' in event)) return event;
   const offers = events.filter((other) => 'choose' in other && other.choose === event.choose);
   return offers.length > 1 ? event : { choose: event.choose };
 }
 
-function factsOf(rules: Map<Id, RuleFacts>, id: Id): RuleFacts {
-  let facts = rules.get(id);
-  if (!facts) rules.set(id, (facts = { present: false, happened: false, wasTrue: false, wasFalse: false, seen: new Map() }));
-  return facts;
+class Exploration {
+  readonly states: State[] = [];
+  /** By state: the event that led to it first. */
+  readonly parents: Arrow[] = [];
+  /** By state: the states that follow, twice their number, plus one when no place was entered afresh on the way. */
+  readonly next: (number[] | undefined)[] = [];
+  readonly can: number[] = [];
+  readonly arrived: number[] = [];
+  complete = true;
+  readonly entered = new Map<Id, Arrow>();
+  readonly fired = new Map<Id, Arrow>();
+  readonly completed = new Map<Id, Arrow>();
+  readonly stranded = new Map<Id, Arrow>();
+  readonly unsettled: Facts['unsettled'] = new Map();
+  readonly unexpected = new Map<string, Arrow>();
+  readonly carried: Facts['carried'] = new Map();
+  readonly rules = new Map<Id, RuleFacts>();
+  readonly arrivals: Facts['arrivals'] = new Map();
+  private readonly index = new Map<string, number>();
+
+  constructor(readonly flow: Flow) {}
+
+  follow(from: number, run: (watch: () => Watcher) => { results: Result[]; cut: boolean } | undefined, step: Step): void {
+    const notes: Note[] = [];
+    const outcome = run(() => {
+      const note = new Note(this);
+      notes.push(note);
+      return note;
+    });
+    if (!outcome) return;
+    if (outcome.cut) this.complete = false;
+    outcome.results.forEach((result, way) => {
+      const arrow = { from, step: result.draws.length > 0 ? { ...step, draws: result.draws } : step };
+      const note = notes[way]!;
+      note.tell(arrow);
+      if (from >= 0) this.can[from]! |= note.can;
+      if (!result.state) return;
+      const at = this.add(result.state, arrow);
+      if (from >= 0) this.next[from]!.push(at * 2 + (note.afresh ? 0 : 1));
+      this.settled(result, at, arrow);
+    });
+  }
+
+  private add(state: State, arrow: Arrow): number {
+    const key = keyOf(state);
+    const known = this.index.get(key);
+    if (known !== undefined) return known;
+    const at = this.states.length;
+    this.index.set(key, at);
+    this.states.push(state);
+    this.parents.push(arrow);
+    this.next.push(undefined);
+    this.can.push(0);
+    this.arrived.push(0);
+    return at;
+  }
+
+  /** What only a settled state can tell: values on arrival, expectations, what was carried over. */
+  private settled({ state, arrival, settledIn }: Result, at: number, arrow: Arrow): void {
+    const { flow } = this;
+    if (arrival && flow.document.places[bottom(state!).place]!.kind === 'level') {
+      this.arrived[at] = 1;
+      const { rule, back, stale } = arrival;
+      if (rule && !back && stale.length > 0 && !this.carried.has(rule.id)) this.carried.set(rule.id, { arrow, variables: stale });
+    }
+    const level = flow.document.places[bottom(state!).place]!;
+    const pieces = level.kind === 'level' ? level.pieces : {};
+    for (const place of settledIn) {
+      this.noteArrival(place, state!);
+      for (const { index, condition } of flow.expectations.filter((each) => each.place === place)) {
+        const key = `${place}/${index}`;
+        const named = [...parts(condition)].flatMap((part) =>
+          part.kind === 'left' || part.kind === 'taken' ? [part.piece] : []
+        );
+        if (this.unexpected.has(key) || !named.every((piece) => Object.hasOwn(pieces, piece))) continue;
+        if (!evaluate(condition, readingOf(flow, state!))) this.unexpected.set(key, arrow);
+      }
+    }
+  }
+
+  private noteArrival(place: Id, state: State): void {
+    let values = this.arrivals.get(place);
+    if (!values) this.arrivals.set(place, (values = new Map()));
+    for (const [id, { type }] of Object.entries(this.flow.document.variables)) {
+      const value = valueOf(this.flow, state, id);
+      const known = values.get(id);
+      if (type === 'number') {
+        const n = value as number;
+        if (!known) values.set(id, { min: n, max: n });
+        else if ('min' in known) {
+          known.min = Math.min(known.min, n);
+          known.max = Math.max(known.max, n);
+        }
+      } else if (known) (known as Set<Value>).add(value);
+      else values.set(id, new Set([value]));
+    }
+  }
+
+  factsOf(id: Id): RuleFacts {
+    let facts = this.rules.get(id);
+    if (!facts)
+      this.rules.set(id, (facts = { present: false, happened: false, wasTrue: false, wasFalse: false, seen: new Map() }));
+    return facts;
+  }
+
+  offered({ id }: FittingRule, offered: boolean): void {
+    const facts = this.factsOf(id);
+    facts.happened = true;
+    if (offered) facts.wasTrue = true;
+    else facts.wasFalse = true;
+  }
+
+  facts(): Facts {
+    const { states, next, parents } = this;
+    const routeTo = ({ from, step }: Arrow): Step[] => {
+      const steps = from < 0 && !step.draws ? [] : [step];
+      for (let at = from; at >= 0; at = parents[at]!.from) {
+        const parent = parents[at]!;
+        if (parent.from >= 0 || parent.step.draws) steps.push(parent.step);
+      }
+      return steps.reverse();
+    };
+    return {
+      flow: this.flow,
+      complete: this.complete,
+      count: states.length,
+      active: (at) => active(states[at]!).place,
+      bottom: (at) => bottom(states[at]!).place,
+      over: (at) => bottom(states[at]!).over,
+      stack: (at) => states[at]!.stack.map(({ place }) => place),
+      can: Uint8Array.from(this.can),
+      expanded: (at) => next[at] !== undefined,
+      arrived: Uint8Array.from(this.arrived),
+      eachEdge: (visit) => next.forEach((list, from) => list?.forEach((edge) => visit(from, edge >> 1, (edge & 1) === 1))),
+      entered: this.entered,
+      fired: this.fired,
+      completed: this.completed,
+      stranded: this.stranded,
+      unsettled: this.unsettled,
+      unexpected: this.unexpected,
+      carried: this.carried,
+      rules: this.rules,
+      arrivals: this.arrivals,
+      routeToState: (at) => routeTo(parents[at]!),
+      routeTo
+    };
+  }
 }
 
-function offerSeen(rules: Map<Id, RuleFacts>, rule: FittingRule, offered: boolean): void {
-  const facts = factsOf(rules, rule.id);
-  facts.happened = true;
-  if (offered) facts.wasTrue = true;
-  else facts.wasFalse = true;
-}
-
-/** Watches one way of one event. What it sees counts only once it is known which event it was. */
+/** Watches one way of one event. What it sees first is noted once it is known which event it was. */
 class Note implements Watcher {
-  private readonly placesEntered: Id[] = [];
-  private readonly rulesFired: Id[] = [];
-  private readonly levelsWon: Id[] = [];
-  private readonly levelsLeft: Id[] = [];
-  private readonly rulesStranded: Id[] = [];
+  can = 0;
+  /** A place was entered afresh. */
+  afresh = false;
+  private readonly firsts: [Map<string, Arrow>, Id][] = [];
+  private readonly faults: [place: Id, rules: Id[]][] = [];
+  /** The last rules that fired: when the event never settles, those of the loop. */
+  private readonly last: Id[] = [];
 
-  constructor(
-    private readonly flow: Flow,
-    private readonly rules: Map<Id, RuleFacts>
-  ) {}
+  constructor(private readonly found: Exploration) {}
 
   happens(rules: FittingRule[]): void {
-    for (const { id } of rules) factsOf(this.rules, id).happened = true;
+    for (const { id } of rules) this.found.factsOf(id).happened = true;
   }
 
   read(rule: FittingRule, truth: boolean, turn: Turn): void {
-    const facts = factsOf(this.rules, rule.id);
+    const facts = this.found.factsOf(rule.id);
     if (truth) facts.wasTrue = true;
     else {
       facts.wasFalse = true;
@@ -199,51 +217,65 @@ class Note implements Watcher {
   }
 
   fired({ id }: FittingRule): void {
-    this.rulesFired.push(id);
+    this.firsts.push([this.found.fired, id]);
+    this.last.push(id);
   }
 
-  moving(rule: FittingRule, to: Id | null, afresh: boolean, turn: Turn): void {
-    if (rule.rule.result === 'won') this.levelsWon.push(bottom(turn.state).place);
-    if (afresh && turn.state.stack.length === 1 && to !== bottom(turn.state).place)
-      this.levelsLeft.push(bottom(turn.state).place);
+  moving({ rule }: FittingRule, to: Id | null, afresh: boolean, { flow, state }: Turn): void {
+    const { place } = bottom(state);
+    const level = flow.document.places[place]!;
+    if (level.kind !== 'level' || state.stack.length > 1) return;
+    const leaves = afresh && to !== place;
+    const completes = level.goal === 'leave' ? leaves : rule.result === 'won';
+    if (completes) this.firsts.push([this.found.completed, place]);
+    if (this.afresh) return;
+    if (completes) this.can |= can.complete;
+    if (leaves || rule.result) this.can |= can.leave;
   }
 
-  entered(place: Id, _afresh: boolean, turn: Turn): void {
-    this.placesEntered.push(place);
-    for (const rule of turn.applying().all) {
-      const facts = factsOf(this.rules, rule.id);
+  entered(place: Id, afresh: boolean, turn: Turn): void {
+    if (afresh) {
+      this.afresh = true;
+      this.can |= can.enter;
+    }
+    if (turn.flow.document.places[place]!.kind === 'ending') this.can |= can.end;
+    this.firsts.push([this.found.entered, place]);
+    for (const { id, holds } of turn.applying().all) {
+      const facts = this.found.factsOf(id);
       facts.present = true;
-      if (rule.holds) facts.happened = true;
+      if (holds) facts.happened = true;
     }
   }
 
   stranded({ id }: FittingRule): void {
-    this.rulesStranded.push(id);
+    this.firsts.push([this.found.stranded, id]);
   }
 
-  settle(found: Exploration, arrow: Arrow): void {
-    const first = (map: Map<Id, Arrow>, ids: Id[]) => ids.forEach((id) => map.has(id) || map.set(id, arrow));
-    first(found.entered, this.placesEntered);
-    first(found.fired, this.rulesFired);
-    first(found.won, this.levelsWon);
-    first(found.left, this.levelsLeft);
-    first(found.stranded, this.rulesStranded);
-    if (arrow.from >= 0 && this.placesEntered.some((id) => this.flow.document.places[id]!.kind === 'ending'))
-      found.entersEnding[arrow.from] = true;
+  unsettled(rule: FittingRule, { state }: Turn): void {
+    // the loop is what comes again before the rule that would have been one too many
+    const loop = this.last.slice(this.last.lastIndexOf(rule.id));
+    this.faults.push([active(state).place, [...new Set(loop.length > 0 ? loop : [rule.id])]]);
+  }
+
+  tell(arrow: Arrow): void {
+    for (const [map, id] of this.firsts) if (!map.has(id)) map.set(id, arrow);
+    for (const [place, rules] of this.faults)
+      if (!this.found.unsettled.has(place)) this.found.unsettled.set(place, { arrow, rules });
   }
 }
 
 const mostValues = 64;
+const terms = ['variable', 'left', 'taken', 'won', 'wins'];
 
 /** Notes what the terms of a false condition were, to be able to say later why it never held. */
 function noteValues(facts: RuleFacts, rule: FittingRule, turn: Turn): void {
   for (const condition of [rule.condition, rule.holds]) {
     if (!condition) continue;
     for (const expression of parts(condition)) {
-      if (!['variable', 'left', 'taken', 'won', 'wins'].includes(expression.kind)) continue;
+      if (!terms.includes(expression.kind)) continue;
       const term = print(expression);
       let seen = facts.seen.get(term);
-      if (!seen) facts.seen.set(term, (seen = { term, expression, values: new Set() }));
+      if (!seen) facts.seen.set(term, (seen = { expression, values: new Set() }));
       if (seen.values.size < mostValues) seen.values.add(evaluate(expression, turn.reading()) as Value);
     }
   }

@@ -3,25 +3,32 @@ import { findRule, ruleLists, type FlowDocument, type Id, type Rule } from '../d
 import { targetsOf } from '../document/edits/places.ts';
 import type { Value } from '../language/evaluate.ts';
 import { expressionWords, ownerWords, placeName, ruleWords } from '../words/words.ts';
-import type { Exploration, Seen } from './explore.ts';
+import type { Arrow, Facts, Seen } from './facts.ts';
 import type { Reason } from './report.ts';
 
 /** Why a rule never fires; the four reasons of section 6. */
-export function whyNever(found: Exploration, id: Id): Reason {
-  const { document } = found.flow;
+export function whyNever(facts: Facts, id: Id): Reason {
+  const { document } = facts.flow;
   const { owner, rule } = findRule(document, id)!;
   const words = ruleWords(document, owner, rule);
-  const facts = found.rules.get(id);
-  if (!found.flow.rules.has(id))
+  const read = facts.rules.get(id);
+  if (!facts.flow.rules.has(id))
     return { text: `The rule ${words} is set aside, because something in it does not fit.`, rule: id };
-  if (!facts?.present)
-    return { text: `The rule ${words} is never read: ${ownerWords(document, owner)} is not reached.`, rule: id };
-  if (!facts.happened) return { text: `The rule ${words} waits for something that never happens.`, rule: id };
-  if (facts.wasFalse && !facts.wasTrue) {
-    const values = [...facts.seen.values()].map((seen) => seenWords(document, owner, seen)).join('; ');
-    return { text: `The rule ${words} is never true${values ? ` (${values})` : ''}.`, rule: id };
+  const stranded = facts.stranded.get(id);
+  if (stranded) return strandedWhy(facts, id, stranded);
+  if (!read?.present)
+    return {
+      text: `The rule ${words} is never read: ${ownerWords(document, owner)} is not reached.`,
+      rule: id,
+      never: 'place not reached'
+    };
+  if (!read.happened)
+    return { text: `The rule ${words} waits for something that never happens.`, rule: id, never: 'trigger never happens' };
+  if (read.wasFalse && !read.wasTrue) {
+    const values = [...read.seen.values()].map((seen) => seenWords(document, owner, seen)).join('; ');
+    return { text: `The rule ${words} is never true${values ? ` (${values})` : ''}.`, rule: id, never: 'condition never true' };
   }
-  return { text: `The rule ${words} is always overtaken: an earlier rule leaves first.`, rule: id };
+  return { text: `The rule ${words} is always overtaken: an earlier rule leaves first.`, rule: id, never: 'always overtaken' };
 }
 
 /** "Lamps collected: 0 to 7". */
@@ -38,22 +45,47 @@ export function valuesWords(values: Value[]): string {
   return names.length === 1 ? `always ${names[0]}` : names.join(' or ');
 }
 
+/** Why a rule that fires leads nowhere. */
+export function strandedWhy(facts: Facts, id: Id, arrow: Arrow): Reason {
+  const { document } = facts.flow;
+  const target = facts.flow.rules.get(id)!.rule.go!;
+  const where = placeName(document, arrow.from < 0 ? document.start : facts.bottom(arrow.from));
+  const words: Record<string, string> = {
+    next: `After ${where} there is no next level. Say where to go then.`,
+    previous: `Before ${where} there is no level. Say where to go then.`,
+    first: 'The order has no first level, or nothing has been drawn.',
+    last: 'The order has no last level, or nothing has been drawn.',
+    again: 'No level has been played yet that could be played again.',
+    back: 'There is nothing below to go back to.',
+    resume: 'Nothing has been saved yet.',
+    load: 'Nothing has been saved yet.'
+  };
+  if ('move' in target) return { text: words[target.move] ?? 'What it names cannot be gone to.', rule: id };
+  const over = target.over && Object.hasOwn(document.places, target.place);
+  return {
+    text: over
+      ? 'Too many places are open over each other (4 at most).'
+      : `It goes to "${target.place}", which cannot be gone to.`,
+    rule: id
+  };
+}
+
 /** Why a place is never entered: nothing leads to it, or what does never fires. */
-export function whyNotReached(found: Exploration, place: Id): Reason[] {
-  const { document } = found.flow;
+export function whyNotReached(facts: Facts, place: Id): Reason[] {
+  const { document } = facts.flow;
   const leading = rulesTo(document, place);
   if (leading.length === 0) return [{ text: `No rule leads to ${placeName(document, place)}.` }];
-  const reasons = leading.filter(({ id }) => !found.fired.has(id)).map(({ id }) => whyNever(found, id));
+  const reasons = leading.filter(({ id }) => !facts.fired.has(id)).map(({ id }) => whyNever(facts, id));
   // rules that fire but never come so far are moves along an order: what matters is where the player gets stuck in it
-  if (reasons.length < leading.length) reasons.unshift(whyNotSoFar(found, place));
+  if (reasons.length < leading.length) reasons.unshift(whyNotSoFar(facts, place));
   return reasons;
 }
 
-function whyNotSoFar(found: Exploration, place: Id): Reason {
-  const { document } = found.flow;
+function whyNotSoFar(facts: Facts, place: Id): Reason {
+  const { document } = facts.flow;
   for (const { name, levels } of Object.values(document.orders)) {
     const before = levels.slice(0, Math.max(0, levels.indexOf(place))).reverse();
-    const last = before.find((id) => found.entered.has(id));
+    const last = before.find((id) => facts.entered.has(id));
     if (last !== undefined) {
       return { text: `It comes after ${placeName(document, last)} in ${name}, and nobody gets past that one.`, places: [last] };
     }

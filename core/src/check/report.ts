@@ -21,6 +21,8 @@ export type Step = (
 /** One reason of a failing verdict, with the rule or the places it speaks of. */
 export interface Reason {
   text: string;
+  /** Of a rule that never fires: which of the four reasons (section 6). */
+  never?: 'place not reached' | 'trigger never happens' | 'condition never true' | 'always overtaken';
   rule?: Id;
   places?: Id[];
 }
@@ -43,6 +45,9 @@ export interface Verdict {
   column?: number;
 }
 
+/** With which values a place was entered and settled. */
+export type Arrival = { min: number; max: number } | { values: (boolean | string)[] };
+
 export interface Report {
   format: 'crow-lane-report';
   version: 1;
@@ -52,15 +57,39 @@ export interface Report {
   /** Nothing was cut by a limit. */
   complete: boolean;
   checks: Verdict[];
+  /** By place and variable. */
+  arrivals: Record<Id, Record<Id, Arrival>>;
 }
 
-export type CheckName = 'place-reached' | 'level-completable' | 'ending-in-reach' | 'never-stranded' | 'reference' | 'condition';
-
-export const severities: Record<CheckName, Severity> = {
+/** Every check with the severity of its failing; docs/checks.md has an example of each. */
+export const severities = {
   'place-reached': 'error',
   'level-completable': 'error',
+  'arrival-completable': 'warning',
+  'attempt-ends': 'warning',
+  'never-stuck': 'error',
+  'moves-on': 'error',
   'ending-in-reach': 'error',
+  'rule-fires': 'warning',
   'never-stranded': 'error',
+  'always-settles': 'error',
+  expectation: 'error',
+  'fresh-start': 'warning',
   reference: 'error',
-  condition: 'error'
-};
+  condition: 'error',
+  'signal-heard': 'warning',
+  'signal-raised': 'warning',
+  'piece-handled': 'warning',
+  'entry-used': 'warning',
+  'way-back': 'information',
+  'order-complete': 'error',
+  'order-repeats': 'information',
+  'goal-count': 'error',
+  'goal-partial': 'information',
+  'variable-used': 'information',
+  'name-unique': 'warning',
+  'overtaken-deadline': 'warning',
+  'accepted-unused': 'information'
+} as const satisfies Record<string, Severity>;
+
+export type CheckName = keyof typeof severities;

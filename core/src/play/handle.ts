@@ -21,6 +21,8 @@ export interface Result {
   draws: Draw[];
   /** How the bottom place was entered afresh; undefined when it was not. */
   arrival: Turn['arrival'];
+  /** The places entered during the event and still on the stack when it settled. */
+  settledIn: Id[];
 }
 
 /** All ways a play can begin, one for each series of draws. Undefined when there is no start place. */
@@ -104,7 +106,7 @@ function settled(turn: Turn, first: () => void): Omit<Result, 'draws'> {
     first();
     settle(turn);
   } catch (error) {
-    if (error instanceof NeverSettles) return { state: undefined, arrival: turn.arrival };
+    if (error instanceof NeverSettles) return { state: undefined, arrival: turn.arrival, settledIn: [] };
     throw error;
   }
   const { state, arrival } = turn;
@@ -113,7 +115,8 @@ function settled(turn: Turn, first: () => void): Omit<Result, 'draws'> {
     arrival.stale = Object.keys(state.stale);
     state.stale = {};
   }
-  return { state, arrival };
+  const settledIn = state.stack.filter((frame) => turn.frames.has(frame)).map(({ place }) => place);
+  return { state, arrival, settledIn };
 }
 
 /** Steps 1 and 2: the event itself, then the rules that listen to it. */

@@ -123,7 +123,9 @@ export function go(turn: Turn, rule: FittingRule | undefined, destination: Desti
     return false;
   }
   if (destination.kind === 'over') {
-    state.stack.push({ place: destination.place, phase: 0, held: {}, over: false });
+    const frame = { place: destination.place, phase: 0, held: {}, over: false };
+    turn.frames.add(frame);
+    state.stack.push(frame);
     turn.watcher.entered?.(destination.place, false, turn);
     return true;
   }
@@ -139,7 +141,9 @@ export function enterAfresh(turn: Turn, destination: Destination & { kind: 'afre
   const { flow, state } = turn;
   const { place: id, saved } = destination;
   const place = flow.document.places[id]!;
-  state.stack = [{ place: id, phase: 0, held: {}, over: false }];
+  const frame = { place: id, phase: 0, held: {}, over: false };
+  turn.frames.add(frame);
+  state.stack = [frame];
   state.pieces = {};
   if (saved?.load) bringBack(state, saved.bookmark);
   if (place.kind === 'level') enterLevel(turn, place, destination);

@@ -3,7 +3,7 @@ import { countOf, usedUp, type Id, type Level } from '../document/types.ts';
 import type { Reading, Value } from '../language/evaluate.ts';
 import type { FittingRule } from './fit.ts';
 import { renewalOf, type Flow } from './flow.ts';
-import { active, bottom, type State } from './state.ts';
+import { active, bottom, type Frame, type State } from './state.ts';
 
 /** A draw made while an event is handled: the row of a table, counted from 0, or the level drawn from a bag. */
 export type Draw = { order: Id; row: number } | { order: Id; level: Id };
@@ -41,6 +41,8 @@ export interface Arrival {
 
 export class Turn {
   readonly queue: Id[] = [];
+  /** The frames made during this turn: who is still on the stack in the end was entered and has settled. */
+  readonly frames = new Set<Frame>();
   fired = 0;
   arrival: Arrival | undefined;
   /** The checkpoint being touched, while no place has been entered afresh since (section 4, `save`). */

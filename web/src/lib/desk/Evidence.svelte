@@ -43,6 +43,14 @@
     padding: 4px 8px;
     margin-bottom: 5px;
   }
+  .finding.warning {
+    background: var(--pick-wash);
+    border-left-color: var(--color-warning);
+  }
+  .finding.information {
+    background: var(--tile);
+    border-left-color: var(--plain);
+  }
   .text {
     font-weight: 700;
     text-align: left;

@@ -3,7 +3,7 @@
   import { addRule } from '@crow-lane/core/document/edits/rules';
   import type { Owner, Rule, Variable } from '@crow-lane/core/document/types';
   import { flowContext } from '$lib/flow/context.ts';
-  import { failures } from '$lib/flow/live-checks.svelte.ts';
+  import { failures, remarks } from '$lib/flow/live-checks.svelte.ts';
   import Evidence from './Evidence.svelte';
   import Sentence from './Sentence.svelte';
   import ValueRow from './ValueRow.svelte';
@@ -11,6 +11,7 @@
   /** The desk while no place is selected: what fails, the values, and the rules that many levels share. */
   const { flow, checks } = flowContext();
   const failing = $derived(failures(checks.report));
+  const notes = $derived(remarks(checks.report));
   const open = $derived(checks.report?.checks.filter(({ outcome }) => outcome === 'open').length ?? 0);
   const lists = $derived<{ owner: Owner; title: string; rules: Rule[] }[]>([
     { owner: { flow: true }, title: 'In every level', rules: flow.document.rules },
@@ -47,6 +48,10 @@
   {#if failing.length === 0 && checks.report && open === 0}<p class="dim">
       Every level can be completed and every place is reached. Select a place on the lane to see and change its rules.
     </p>{/if}
+  {#if notes.length > 0}
+    <h3>Worth knowing</h3>
+    {#each notes as verdict (`${verdict.check} ${verdict.subject}`)}<Evidence {verdict} />{/each}
+  {/if}
   {#if open > 0}<p class="dim">{open} questions are not settled: the flow has more states than are looked at here.</p>{/if}
 </section>
 <section aria-label="Values">

@@ -21,18 +21,16 @@
   const { flow, checks } = flowContext();
   const level = $derived(!('place' in owner) || flow.document.places[owner.place]?.kind === 'level');
   /** What the checks say of this rule: its own verdicts, and why a level cannot be completed where that is its doing. */
-  const findings = $derived(
-    failures(checks.report).flatMap(({ check, subject, message, why, column }) => {
-      if (
-        check === 'reference'
-          ? subject === `rule/${rule.id}`
-          : (check === 'condition' || check === 'never-stranded') && subject === rule.id
-      ) {
+  const findings = $derived.by(() => {
+    const ofRule = ['condition', 'never-stranded', 'rule-fires', 'fresh-start', 'goal-count', 'overtaken-deadline'];
+    const said = failures(checks.report).flatMap(({ check, subject, message, why, column }) => {
+      if (check === 'reference' ? subject === `rule/${rule.id}` : ofRule.includes(check) && subject === rule.id) {
         return [`${why?.[0]?.text ?? message}${column ? ` (column ${column})` : ''}`];
       }
       return check === 'level-completable' ? (why ?? []).filter((reason) => reason.rule === rule.id).map(({ text }) => text) : [];
-    })
-  );
+    });
+    return [...new Set(said)];
+  });
   const effects = $derived(rule.do ?? []);
   const otherwise = $derived(rule.go && 'move' in rule.go ? rule.go.else : undefined);
 

@@ -55,11 +55,26 @@ export class LiveChecks {
   }
 }
 
-/** The failing verdicts that nobody has accepted, those that matter most first. */
+/**
+ * The failing errors and warnings that nobody has accepted, errors first. That the rules of a place never fire when the
+ * place itself is not reached goes without saying.
+ */
 export function failures(report: Report | undefined): Verdict[] {
-  const rank = { error: 0, warning: 1, information: 2 };
-  const failing = (report?.checks ?? []).filter(({ outcome, accepted }) => outcome === 'fails' && accepted === undefined);
-  return failing.sort((a, b) => rank[a.severity] - rank[b.severity]);
+  const failing = (report?.checks ?? []).filter(
+    ({ outcome, accepted, severity, check, why }) =>
+      outcome === 'fails' &&
+      accepted === undefined &&
+      severity !== 'information' &&
+      !(check === 'rule-fires' && why?.every(({ never }) => never === 'place not reached'))
+  );
+  return failing.sort((a, b) => Number(a.severity !== 'error') - Number(b.severity !== 'error'));
+}
+
+/** What is only worth knowing. */
+export function remarks(report: Report | undefined): Verdict[] {
+  return (report?.checks ?? []).filter(
+    ({ outcome, severity, accepted }) => outcome === 'fails' && severity === 'information' && accepted === undefined
+  );
 }
 
 export function summaryOf(document: FlowDocument, report: Report): Summary {

@@ -1,0 +1,361 @@
+/** The verdicts that an exploration gives (docs/flow-format.md, section 6, the table). */
+import { own, type FlowDocument, type Id } from '../document/types.ts';
+import { placeName, ruleWords } from '../words/words.ts';
+import { can, reaching, type Arrow, type Facts } from './facts.ts';
+import { strandedWhy, whyNever, whyNotReached } from './reasons.ts';
+import type { Arrival, CheckName, Reason, Report, Verdict } from './report.ts';
+import { evidence, routed, ruleNamed, verdict } from './verdict.ts';
+
+export function exploredChecks(facts: Facts): Verdict[] {
+  return [
+    ...placesReached(facts),
+    ...levelsCompletable(facts),
+    ...arrivalsCompletable(facts),
+    ...attemptsEnd(facts),
+    ...neverStuck(facts),
+    ...movesOn(facts),
+    endingInReach(facts),
+    ...rulesFire(facts),
+    ...neverStranded(facts),
+    ...alwaysSettles(facts),
+    ...expectations(facts),
+    ...freshStarts(facts)
+  ];
+}
+
+const levelsOf = (facts: Facts) => facts.flow.levels;
+const steps = (length: number | undefined) =>
+  length === 0 ? 'at the very start' : `in ${length} ${length === 1 ? 'step' : 'steps'}`;
+
+function placesReached(facts: Facts): Verdict[] {
+  const { document } = facts.flow;
+  return Object.entries(document.places).map(([id, place]) => {
+    const pointer = `/places/${id}`;
+    const arrow = facts.entered.get(id);
+    if (arrow) {
+      const way = evidence(facts, arrow);
+      return verdict('place-reached', id, 'holds', `${place.name} is reached ${steps(way.length)}.`, { pointer, ...way });
+    }
+    if (!facts.complete)
+      return verdict('place-reached', id, 'open', `Not settled yet whether ${place.name} can be reached.`, { pointer });
+    return verdict('place-reached', id, 'fails', `${place.name} is never reached.`, { pointer, why: whyNotReached(facts, id) });
+  });
+}
+
+function levelsCompletable(facts: Facts): Verdict[] {
+  const { flow } = facts;
+  return levelsOf(facts).map(([id, level]) => {
+    const name: CheckName = 'level-completable';
+    const pointer = `/places/${id}`;
+    const leave = level.goal === 'leave';
+    const arrow = facts.completed.get(id);
+    if (arrow) {
+      const way = evidence(facts, arrow);
+      return verdict(
+        name,
+        id,
+        'holds',
+        `${level.name} can be ${leave ? 'left' : 'won'}, at the soonest ${way.length} steps from the start.`,
+        { pointer, ...way }
+      );
+    }
+    const rules = flow.applying(id, id).all.filter(({ rule }) => (leave ? rule.go !== undefined : rule.result === 'won'));
+    if (!leave && rules.length === 0) {
+      return verdict(name, id, 'fails', `${level.name} cannot be won: no rule wins it.`, { pointer, why: asideRules(facts, id) });
+    }
+    if (!facts.complete) return verdict(name, id, 'open', `Not settled yet whether ${level.name} can be completed.`, { pointer });
+    if (!facts.entered.has(id))
+      return verdict(name, id, 'unreached', `${level.name} is never reached, so nobody can complete it.`, { pointer });
+    const why: Reason[] = rules.map(({ id: rule }) => whyNever(facts, rule));
+    if (why.length === 0) why.push({ text: 'No rule leads out of it.' });
+    return verdict(name, id, 'fails', `${level.name} can never be ${leave ? 'left' : 'won'}.`, { pointer, why });
+  });
+}
+
+/** Rules that would win a level, were they not set aside or about pieces that it lacks. */
+function asideRules({ flow }: Facts, level: Id): Reason[] | undefined {
+  const { document } = flow;
+  const place = document.places[level]!;
+  const group = place.kind === 'level' && place.group ? (own(document.groups, place.group)?.rules ?? []) : [];
+  const aside = [...place.rules, ...group, ...document.rules].filter((rule) => rule.result === 'won');
+  if (aside.length === 0) return undefined;
+  return aside.map((rule) => {
+    const words = ruleWords(document, { place: level }, rule);
+    const text = flow.rules.has(rule.id)
+      ? `The rule ${words} does not apply here: it names a piece that ${place.name} lacks.`
+      : `The rule ${words} is set aside, because something in it does not fit.`;
+    return { text, rule: rule.id };
+  });
+}
+
+/** The first state of those a question is about for which the answer is no; -1 when there is none. */
+function firstBad(facts: Facts, asked: (state: number) => boolean, good: Uint8Array): number {
+  for (let state = 0; state < facts.count; state++) if (!good[state] && asked(state)) return state;
+  return -1;
+}
+
+/** The outcome where no bad state was found. */
+function otherwise(facts: Facts, entered: boolean): 'holds' | 'open' | 'unreached' {
+  return !facts.complete ? 'open' : entered ? 'holds' : 'unreached';
+}
+
+function arrivalsCompletable(facts: Facts): Verdict[] {
+  const good = reaching(facts, (state) => (facts.can[state]! & can.complete) !== 0, within);
+  return byLevel(facts, 'arrival-completable', good, (state) => facts.arrived[state] === 1, {
+    fails: (name) => `One can arrive in ${name} and have no way to complete it any more.`,
+    holds: (name) => `Whoever arrives in ${name} can complete it.`,
+    why: (state, level) => arrivalWhy(facts, state, level)
+  });
+}
+
+/** No place is entered afresh on the way: the attempt goes on. */
+const within = (_from: number, _to: number, stays: boolean) => stays;
+
+function attemptsEnd(facts: Facts): Verdict[] {
+  const good = reaching(facts, (state) => (facts.can[state]! & can.leave) !== 0, within);
+  return byLevel(facts, 'attempt-ends', good, (state) => !facts.over(state), {
+    fails: (name) => `In ${name} the player can get to where its rules neither win, lose nor leave it any more.`,
+    holds: (name) => `From everywhere in ${name} its rules still win, lose or leave it.`,
+    why: (state) => trapWhy(facts, state, within)
+  });
+}
+
+function neverStuck(facts: Facts): Verdict[] {
+  const good = reaching(facts, (state) => (facts.can[state]! & can.enter) !== 0);
+  return byLevel(facts, 'never-stuck', good, () => true, {
+    fails: (name) => `In ${name} the player can get stuck: nothing leads anywhere else any more.`,
+    holds: (name) => `Nobody gets stuck in ${name}.`,
+    why: (state) => trapWhy(facts, state)
+  });
+}
+
+interface Words {
+  fails(name: string): string;
+  holds(name: string): string;
+  why(state: number, level: Id): Reason[];
+}
+
+function byLevel(facts: Facts, check: CheckName, good: Uint8Array, asked: (state: number) => boolean, words: Words): Verdict[] {
+  const bad = new Map<Id, number>();
+  for (let state = 0; state < facts.count; state++) {
+    if (good[state] || !asked(state)) continue;
+    const level = facts.bottom(state);
+    if (!bad.has(level)) bad.set(level, state);
+  }
+  return levelsOf(facts).map(([id, { name }]) => {
+    const pointer = `/places/${id}`;
+    const state = bad.get(id);
+    if (state !== undefined)
+      return verdict(check, id, 'fails', words.fails(name), {
+        pointer,
+        why: words.why(state, id),
+        ...routed(facts.routeToState(state))
+      });
+    return verdict(check, id, otherwise(facts, facts.entered.has(id)), words.holds(name), { pointer });
+  });
+}
+
+/** What the ways to complete a level say after a hopeless arrival: each with what its condition asks for. */
+function arrivalWhy({ flow }: Facts, _state: number, level: Id): Reason[] {
+  const { goal } = flow.document.places[level] as { goal?: string };
+  const completing = flow.applying(level, level).all.filter(({ rule }) => (goal === 'leave' ? rule.go : rule.result === 'won'));
+  if (completing.length === 0) return [{ text: 'No rule completes it.' }];
+  return completing.map(({ id }) => ({
+    text: `After this arrival the rule ${ruleNamed(flow.document, id).words} can no longer fire.`,
+    rule: id
+  }));
+}
+
+/** The places between which the player then goes to and fro. */
+function trapWhy(facts: Facts, state: number, through?: typeof within): Reason[] {
+  const places = placesFrom(facts, state, through);
+  return [
+    {
+      text: `From there the player only ever comes to: ${places.map((id) => placeName(facts.flow.document, id)).join(', ')}.`,
+      places
+    }
+  ];
+}
+
+/** The places that are on the stack in the states that follow from one. */
+function placesFrom(facts: Facts, start: number, through: typeof within = () => true): Id[] {
+  const next = new Map<number, number[]>();
+  facts.eachEdge((from, to, stays) => {
+    if (!through(from, to, stays)) return;
+    const list = next.get(from);
+    if (list) list.push(to);
+    else next.set(from, [to]);
+  });
+  const places = new Set<Id>();
+  const seen = new Set([start]);
+  for (const state of seen) {
+    for (const place of facts.stack(state)) places.add(place);
+    for (const to of next.get(state) ?? []) seen.add(to);
+  }
+  return [...places];
+}
+
+function movesOn(facts: Facts): Verdict[] {
+  const { document } = facts.flow;
+  const elsewhere = new Uint8Array(facts.count);
+  facts.eachEdge((from, to) => {
+    if (facts.active(from) !== facts.active(to)) elsewhere[from] = 1;
+  });
+  const good = reaching(facts, (state) => elsewhere[state] === 1);
+  return Object.entries(document.places).flatMap(([id, { kind, name }]) => {
+    if (kind !== 'menu' && kind !== 'interlude') return [];
+    const pointer = `/places/${id}`;
+    const state = firstBad(facts, (each) => facts.active(each) === id, good);
+    if (state >= 0)
+      return verdict('moves-on', id, 'fails', `Once in ${name}, the player never gets on.`, {
+        pointer,
+        ...routed(facts.routeToState(state))
+      });
+    return verdict('moves-on', id, otherwise(facts, facts.entered.has(id)), `From ${name} the player gets on.`, { pointer });
+  });
+}
+
+function endingInReach(facts: Facts): Verdict {
+  const { document } = facts.flow;
+  const name: CheckName = 'ending-in-reach';
+  const isEnding = (id: Id) => document.places[id]!.kind === 'ending';
+  if (!Object.keys(document.places).some(isEnding)) return verdict(name, 'flow', 'fails', 'The game has no ending.');
+  const good = reaching(facts, (state) => isEnding(facts.bottom(state)) || (facts.can[state]! & can.end) !== 0);
+  const trapped = firstBad(facts, () => true, good);
+  if (trapped >= 0) {
+    const message = `Once in ${placeName(document, facts.bottom(trapped))}, no ending can be reached any more.`;
+    return verdict(name, 'flow', 'fails', message, { why: trapWhy(facts, trapped), ...routed(facts.routeToState(trapped)) });
+  }
+  if (!facts.complete) return verdict(name, 'flow', 'open', 'Not settled yet whether an ending can always be reached.');
+  return verdict(name, 'flow', 'holds', 'From everywhere in the game an ending can be reached.');
+}
+
+function rulesFire(facts: Facts): Verdict[] {
+  const { flow } = facts;
+  return [...flow.rules.keys()].map((id) => {
+    const { words, pointer } = ruleNamed(flow.document, id);
+    const arrow = facts.fired.get(id);
+    if (arrow) return verdict('rule-fires', id, 'holds', `The rule ${words} fires.`, { pointer, ...evidence(facts, arrow) });
+    if (!facts.complete)
+      return verdict('rule-fires', id, 'open', `Not settled yet whether the rule ${words} ever fires.`, { pointer });
+    return verdict('rule-fires', id, 'fails', `The rule ${words} never fires.`, { pointer, why: [whyNever(facts, id)] });
+  });
+}
+
+/** A verdict on a rule with a target that fails where an event showed it. */
+function byMovingRule(
+  facts: Facts,
+  check: CheckName,
+  fault: (id: Id) => { arrow: Arrow; why: Reason[]; variables?: Id[] } | undefined,
+  fails: string,
+  holds: string
+): Verdict[] {
+  const { flow } = facts;
+  return [...flow.rules.values()].flatMap(({ id, rule }) => {
+    if (!rule.go) return [];
+    const { words, pointer } = ruleNamed(flow.document, id);
+    const found = fault(id);
+    if (found) {
+      const { arrow, ...rest } = found;
+      return verdict(check, id, 'fails', `The rule ${words} ${fails}.`, { pointer, ...rest, ...evidence(facts, arrow) });
+    }
+    const outcome = otherwise(facts, facts.fired.has(id));
+    return verdict(
+      check,
+      id,
+      outcome,
+      outcome === 'unreached' ? `The rule ${words} never fires.` : `The rule ${words} ${holds}.`,
+      { pointer }
+    );
+  });
+}
+
+function neverStranded(facts: Facts): Verdict[] {
+  const fault = (id: Id) => {
+    const arrow = facts.stranded.get(id);
+    return arrow && { arrow, why: [strandedWhy(facts, id, arrow)] };
+  };
+  return byMovingRule(facts, 'never-stranded', fault, 'leads nowhere', 'always leads somewhere');
+}
+
+function freshStarts(facts: Facts): Verdict[] {
+  const { document } = facts.flow;
+  const fault = (id: Id) => {
+    const found = facts.carried.get(id);
+    if (!found) return undefined;
+    const why = found.variables.map((variable) => ({
+      text: `${document.variables[variable]!.name} is carried over from an earlier run.`
+    }));
+    return { ...found, why };
+  };
+  return byMovingRule(
+    facts,
+    'fresh-start',
+    fault,
+    'begins a game with values left from an earlier one',
+    'begins with fresh values'
+  );
+}
+
+function alwaysSettles(facts: Facts): Verdict[] {
+  const { document } = facts.flow;
+  return Object.entries(document.places).map(([id, { name }]) => {
+    const pointer = `/places/${id}`;
+    const found = facts.unsettled.get(id);
+    if (found) {
+      const why = found.rules.map((rule) => ({
+        text: `The rule ${ruleNamed(document, rule).words} fires again and again.`,
+        rule
+      }));
+      return verdict('always-settles', id, 'fails', `In ${name} rules set each other off without end.`, {
+        pointer,
+        why,
+        ...evidence(facts, found.arrow)
+      });
+    }
+    return verdict('always-settles', id, otherwise(facts, facts.entered.has(id)), `In ${name} everything comes to rest.`, {
+      pointer
+    });
+  });
+}
+
+function expectations(facts: Facts): Verdict[] {
+  const { document } = facts.flow;
+  return facts.flow.expectations.map(({ place, index }) => {
+    const subject = `${place}/${index}`;
+    const pointer = `/places/${place}/expects/${index}`;
+    const text = document.places[place]!.expects[index]!;
+    const arrow = facts.unexpected.get(subject);
+    if (arrow)
+      return verdict('expectation', subject, 'fails', `In ${placeName(document, place)} “${text}” does not always hold.`, {
+        pointer,
+        ...evidence(facts, arrow)
+      });
+    return verdict(
+      'expectation',
+      subject,
+      otherwise(facts, facts.entered.has(place)),
+      `In ${placeName(document, place)} “${text}” holds.`,
+      { pointer }
+    );
+  });
+}
+
+/** With which values each place is entered: the report's `arrivals`. */
+export function arrivalsOf({ arrivals, flow }: Facts): Report['arrivals'] {
+  const choicesOf = (document: FlowDocument, id: Id) => (document.variables[id] as { choices?: Id[] }).choices ?? [false, true];
+  return Object.fromEntries(
+    Object.keys(flow.document.places)
+      .filter((id) => arrivals.has(id))
+      .map((place) => [
+        place,
+        Object.fromEntries(
+          [...arrivals.get(place)!].map(([id, values]): [Id, Arrival] => [
+            id,
+            // in the order of the choices, so that two explorations that found the same say the same
+            values instanceof Set ? { values: choicesOf(flow.document, id).filter((value) => values.has(value)) } : values
+          ])
+        )
+      ])
+  );
+}

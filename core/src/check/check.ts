@@ -2,7 +2,7 @@
 import { own, type FlowDocument } from '../document/types.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { documentChecks } from './document-checks.ts';
-import { explore } from './explore.ts';
+import { explorePacked } from './packed/explore.ts';
 import { arrivalsOf, exploredChecks } from './explored-checks.ts';
 import type { Facts, Progress } from './facts.ts';
 import type { Report, Verdict } from './report.ts';
@@ -35,7 +35,7 @@ export function finish<T>(run: Generator<unknown, T>): T {
 /** The same step by step: who drives it can show progress, pause, or stop by not going on. */
 export function* checking(
   document: FlowDocument,
-  { limit = usualLimit, explorer = explore }: CheckOptions = {}
+  { limit = usualLimit, explorer = explorePacked }: CheckOptions = {}
 ): Generator<Progress, Report> {
   const flow = prepare(document);
   const base = { format: 'crow-lane-report', version: 1, flow: document.name } as const;

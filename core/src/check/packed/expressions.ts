@@ -1,0 +1,102 @@
+/** Conditions and expressions as code over slots. Only numbers get into the code. */
+import type { Expression } from '../../language/ast.ts';
+import { arithmetic } from '../../language/evaluate.ts';
+
+/** What the names in a text are, where it is read. */
+export interface Names {
+  /** The code of a variable's value, and within which bounds it is (for flags and choices any). */
+  variable(id: string): { code: string; min: number; max: number };
+  left(piece: string): { code: string; min: number; max: number };
+  count(piece: string): number;
+  won(level: string): string;
+  wins(of: string): { code: string; max: number };
+  /** A number that stands for a choice id everywhere. */
+  choice(id: string): number;
+  candidate?: { it: string; previous: string; position: number };
+}
+
+interface Code {
+  code: string;
+  min: number;
+  max: number;
+}
+
+const safe = Number.MAX_SAFE_INTEGER;
+
+/** The function of a text: of a condition true or false, of a number its exact value, of a choice its number. */
+export function compile(expression: Expression, names: Names, v: Int32Array): () => number | bigint | boolean {
+  const { code } = emit(expression, names);
+  const make = new Function('v', 'exact', `return () => ${code};`) as (
+    v: Int32Array,
+    exact: typeof arithmetic
+  ) => () => number | bigint | boolean;
+  return make(v, arithmetic);
+}
+
+function emit(expression: Expression, names: Names): Code {
+  const part = (inner: Expression) => emit(inner, names);
+  const flag = (code: string): Code => ({ code, min: 0, max: 1 });
+  switch (expression.kind) {
+    case 'integer':
+      if (typeof expression.value === 'bigint') return { code: `${expression.value}n`, min: safe, max: Infinity };
+      return { code: String(expression.value), min: expression.value, max: expression.value };
+    case 'truth':
+      return flag(String(expression.value));
+    case 'literal':
+      return { code: String(names.choice(expression.id)), min: 0, max: 0 };
+    case 'variable':
+      return names.variable(expression.id);
+    case 'negative':
+      return combine('-', { code: '0', min: 0, max: 0 }, part(expression.of));
+    case 'not':
+      return flag(`!(${part(expression.of).code})`);
+    case 'and':
+    case 'or':
+      return flag(`(${part(expression.left).code} ${expression.kind === 'and' ? '&&' : '||'} ${part(expression.right).code})`);
+    case 'compare': {
+      const operator = expression.operator === '=' ? '===' : expression.operator === '!=' ? '!==' : expression.operator;
+      return flag(`(${part(expression.left).code} ${operator} ${part(expression.right).code})`);
+    }
+    case 'arithmetic':
+      return combine(expression.operator, part(expression.left), part(expression.right));
+    case 'min':
+    case 'max': {
+      const [a, b] = [part(expression.left), part(expression.right)];
+      const pick = expression.kind === 'min' ? Math.min : Math.max;
+      const code = `((a, b) => a ${expression.kind === 'min' ? '<' : '>'} b ? a : b)(${a.code}, ${b.code})`;
+      return { code, min: pick(a.min, b.min), max: pick(a.max, b.max) };
+    }
+    case 'left':
+      return names.left(expression.piece);
+    case 'taken': {
+      const { code, max } = names.left(expression.piece);
+      const count = names.count(expression.piece);
+      return { code: `(${count} - ${code})`, min: count - max, max: count };
+    }
+    case 'won':
+      return flag(names.won(expression.level));
+    case 'wins':
+      return { ...names.wins(expression.of), min: 0 };
+    case 'wonCandidate':
+      return flag(names.candidate![expression.which]);
+    case 'position': {
+      const { position } = names.candidate!;
+      return { code: String(position), min: position, max: position };
+    }
+  }
+}
+
+/** Plain arithmetic where the bounds say that no digit can be lost, else the exact one. */
+function combine(operator: '+' | '-' | '*', a: Code, b: Code): Code {
+  const corners =
+    operator === '*'
+      ? [a.min * b.min, a.min * b.max, a.max * b.min, a.max * b.max]
+      : operator === '+'
+        ? [a.min + b.min, a.max + b.max]
+        : [a.min - b.max, a.max - b.min];
+  const finite = corners.every((corner) => Math.abs(corner) < safe);
+  const min = finite ? Math.min(...corners) : -Infinity;
+  const max = finite ? Math.max(...corners) : Infinity;
+  if (finite) return { code: operator === '*' ? `(${a.code} * ${b.code} + 0)` : `(${a.code} ${operator} ${b.code})`, min, max };
+  return { code: `exact('${operator}', ${a.code}, ${b.code})`, min, max };
+}

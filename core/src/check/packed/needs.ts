@@ -1,0 +1,115 @@
+/**
+ * What of a state can influence a verdict, a route or an arrival: only this is kept. Each rule here is sound because
+ * what it leaves out is read by nothing; the property tests hold the packed exploration to the plain one.
+ */
+import { targetsOf } from '../../document/edits/places.ts';
+import { usedUp, type Id, type MoveTarget } from '../../document/types.ts';
+import { parts, type Expression } from '../../language/ast.ts';
+import type { FittingRule } from '../../play/fit.ts';
+import type { Flow } from '../../play/flow.ts';
+
+export interface Needs {
+  /** The most frames there can be: 1 where nothing opens over anything. */
+  depth: number;
+  /** Places that can be opened over others. */
+  openable: Id[];
+  /** Variables that some rule assigns; the others keep their initial value. */
+  assigned: Set<Id>;
+  /** Levels of which a condition asks whether they are won. */
+  won: Set<Id>;
+  /** The level played last: asked by `again` and, where no order is named, by moves along one of several. */
+  latest: boolean;
+  /** The order moved in last. */
+  current: boolean;
+  /** Orders along which a rule moves by position, and those of which a row or bag is drawn. */
+  positions: Set<Id>;
+  drawn: Set<Id>;
+  /** Whether a save is ever read, and whether it brings the run back too. */
+  bookmark: boolean;
+  load: boolean;
+  /** Whether saves are compared. */
+  forward: boolean;
+  /** Whether a won or lost attempt can go on. */
+  over: boolean;
+  /** By level: the pieces whose number left is asked, or that make a difference when taken. */
+  pieces(level: Id): Set<Id>;
+}
+
+export function needsOf(flow: Flow): Needs {
+  const { document, rules } = flow;
+  const all = [...rules.values()];
+  const targets = all.flatMap(({ rule }) => (rule.go ? targetsOf(rule.go) : []));
+  const moves = targets.filter((target): target is MoveTarget => 'move' in target);
+  const openable = [...new Set(targets.flatMap((target) => ('place' in target && target.over ? [target.place] : [])))].filter(
+    (id) => Object.hasOwn(document.places, id)
+  );
+  const orders = Object.keys(document.orders);
+  const along = moves.filter(({ move }) => ['next', 'previous', 'first', 'last'].includes(move));
+  const unnamed = along.some(({ order }) => order === undefined) && orders.length > 1;
+  const steps = along.filter(({ move }) => move === 'next' || move === 'previous');
+  const effects = all.flatMap(({ rule }) => rule.do ?? []);
+  const bookmark = moves.some(({ move }) => move === 'resume' || move === 'load');
+  const pieces = new Map<Id, Set<Id>>();
+  return {
+    depth: openable.length > 0 ? 4 : 1,
+    openable,
+    assigned: new Set(effects.flatMap((effect) => ('set' in effect ? [effect.set] : []))),
+    won: wonAsked(flow),
+    latest: moves.some(({ move }) => move === 'again') || unnamed,
+    current: unnamed,
+    positions: new Set(steps.some(({ order }) => order === undefined) ? orders : steps.map(({ order }) => order!)),
+    drawn: new Set(effects.flatMap((effect) => ('draw' in effect ? [effect.draw] : []))),
+    bookmark,
+    load: moves.some(({ move }) => move === 'load'),
+    forward: bookmark && effects.some((effect) => 'save' in effect && effect.save === 'forward'),
+    over: all.some(({ rule }) => rule.result && rule.go && targetsOf(rule.go).some((target) => 'place' in target && target.over)),
+    pieces(level) {
+      let found = pieces.get(level);
+      if (!found) pieces.set(level, (found = piecesAsked(flow, level, all)));
+      return found;
+    }
+  };
+}
+
+const texts = ({ condition, holds, expressions }: FittingRule) =>
+  [condition, holds, ...expressions].filter((text): text is Expression => text !== undefined);
+
+function wonAsked({ document, rules, expectations, levels }: Flow): Set<Id> {
+  const asked = new Set<Id>();
+  const note = (text: Expression, order: Id[]) => {
+    for (const part of parts(text)) {
+      if (part.kind === 'won') asked.add(part.level);
+      else if (part.kind === 'wonCandidate') order.forEach((level) => asked.add(level));
+      else if (part.kind === 'wins') {
+        const group = Object.hasOwn(document.groups, part.of);
+        const counted = group
+          ? levels.filter(([, level]) => level.group === part.of).map(([id]) => id)
+          : document.orders[part.of]!.levels;
+        counted.forEach((level) => asked.add(level));
+      }
+    }
+  };
+  for (const rule of rules.values()) {
+    const order = 'choose' in rule.rule.when ? document.orders[rule.rule.when.choose]!.levels : [];
+    for (const text of texts(rule)) note(text, order);
+  }
+  for (const { condition } of expectations) note(condition, []);
+  return asked;
+}
+
+/**
+ * The used-up pieces of a level that make a difference: named in a text that can be read there, listened to, or a
+ * player, without whom nothing can be touched. What is taken unheard and unasked changes nothing.
+ */
+function piecesAsked(flow: Flow, level: Id, all: FittingRule[]): Set<Id> {
+  const place = flow.document.places[level]!;
+  if (place.kind !== 'level') return new Set();
+  const named = new Set<Id>();
+  for (const rule of all) for (const piece of rule.pieces) named.add(piece);
+  for (const { condition } of flow.expectations) {
+    for (const part of parts(condition)) if (part.kind === 'left' || part.kind === 'taken') named.add(part.piece);
+  }
+  return new Set(
+    Object.keys(place.pieces).filter((id) => usedUp(place.pieces[id]!) && (named.has(id) || place.pieces[id]!.kind === 'player'))
+  );
+}

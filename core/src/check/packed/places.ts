@@ -1,0 +1,270 @@
+/** Which slot holds what: the state of section 3, laid out for one flow. */
+import { countOf, isLevel, usedUp, type Id } from '../../document/types.ts';
+import { renewalOf, type Flow } from '../../play/flow.ts';
+import { needsOf } from './needs.ts';
+import { Slots } from './slots.ts';
+
+export interface VariableSlot {
+  slot: number;
+  initial: number;
+  /** Whether its value stems from an earlier run; only of run variables. */
+  stale: number;
+  /** Its copy in the bookmark; not of kept variables. */
+  saved: number;
+}
+
+interface PieceSlot {
+  slot: number;
+  count: number;
+}
+
+interface LevelSlots {
+  progress: number;
+  /** All used-up pieces. */
+  pieces: Map<Id, PieceSlot>;
+  /** Those that are full after every fresh arrival, and of these those that a save remembers. */
+  here: PieceSlot[];
+  attemptPieces: { slot: number; saved: number }[];
+}
+
+export interface OrderSlots {
+  /** The rows as place numbers, -1 for what is no level; of a fixed order one. */
+  rows: number[][];
+  /** The slot of the drawn row; -1 for a fixed order and a bag. */
+  row: number;
+  position: number;
+  /** By level, in order: whether it is in the bag. */
+  bag?: Map<number, number>;
+}
+
+export interface Places {
+  slots: Slots;
+  initial: Int32Array;
+  placeIds: Id[];
+  placeIndex: Map<Id, number>;
+  /** By place; undefined for what is no level. */
+  levels: (LevelSlots | undefined)[];
+  /** By place: an ending or home, where run values become stale. */
+  marksStale: boolean[];
+  depth: number;
+  /** By frame. */
+  place: number[];
+  phase: number[];
+  held: number[][];
+  over: number;
+  variables: Map<Id, VariableSlot>;
+  attempt: VariableSlot[];
+  run: VariableSlot[];
+  kept: VariableSlot[];
+  here: number[];
+  runPieces: PieceSlot[];
+  keptPieces: PieceSlot[];
+  /** By place: whether it has been won. */
+  won: number[];
+  latest: number;
+  current: number;
+  orders: OrderSlots[];
+  /** By place: the first order that lists it, else the first. */
+  listing: number[];
+  bookLevel: number;
+  bookProgress: number;
+  bookThisRun: number;
+  /** All slots of the bookmark. */
+  book: number[];
+  /** What `load` brings back: slot and copy. */
+  savedRun: [number, number][];
+  /** Whether a slot is kept between events. */
+  keptSlot(slot: number): boolean;
+}
+
+export function layoutOf(flow: Flow): Places {
+  const { document } = flow;
+  const needs = needsOf(flow);
+  const slots = new Slots();
+  const kept = new Set<number>();
+  const add = (min: number, max: number, initial: number, keep: boolean) => {
+    const slot = slots.add(min, max, initial, keep);
+    if (keep) kept.add(slot);
+    return slot;
+  };
+  const placeIds = Object.keys(document.places);
+  const placeIndex = new Map(placeIds.map((id, index) => [id, index]));
+  const book: number[] = [];
+  const saved = (min: number, max: number, initial: number, keep: boolean) => {
+    const slot = add(min, max, initial, keep && needs.bookmark);
+    book.push(slot);
+    return slot;
+  };
+
+  const depth = add(1, needs.depth, 1, needs.depth > 1);
+  const frames = frameSizes(flow, needs.openable);
+  const place: number[] = [];
+  const phase: number[] = [];
+  const held: number[][] = [];
+  for (let frame = 0; frame < 4; frame++) {
+    const keep = frame < needs.depth;
+    const size = frame === 0 ? frames.bottom : frames.upper;
+    place.push(add(0, Math.max(0, placeIds.length - 1), 0, keep));
+    phase.push(add(0, size.deadlines, 0, keep));
+    const bits: number[] = [];
+    for (let left = size.holds; left > 0; left -= 30) bits.push(add(0, 2 ** Math.min(30, left) - 1, 0, keep));
+    held.push(bits);
+  }
+  const over = add(0, 1, 0, needs.over);
+
+  const variables = new Map<Id, VariableSlot>();
+  const byScope = { attempt: [] as VariableSlot[], run: [] as VariableSlot[], kept: [] as VariableSlot[] };
+  for (const [id, variable] of Object.entries(document.variables)) {
+    const [min, max, initial] =
+      variable.type === 'number'
+        ? [variable.min, variable.max, variable.initial]
+        : variable.type === 'flag'
+          ? [0, 1, Number(variable.initial)]
+          : [0, variable.choices.length - 1, variable.choices.indexOf(variable.initial)];
+    const assigned = needs.assigned.has(id);
+    const copied = assigned && (variable.scope === 'attempt' || (variable.scope === 'run' && needs.load));
+    const found = {
+      slot: add(min, max, initial, assigned),
+      initial,
+      stale: add(0, 1, 0, assigned && variable.scope === 'run'),
+      saved: saved(min, max, initial, copied)
+    };
+    variables.set(id, found);
+    byScope[variable.scope].push(found);
+  }
+
+  // pieces that are renewed on arrival share slots: only those of the level at the bottom count
+  const most = (level: (typeof flow.levels)[number]) =>
+    sharing(level[1].pieces).map(([id, piece]) => ({ count: countOf(piece), asked: needs.pieces(level[0]).has(id) }));
+  const shared: { max: number; keep: boolean }[] = [];
+  for (const level of flow.levels) {
+    most(level).forEach(({ count, asked }, index) => {
+      const known = (shared[index] ??= { max: 0, keep: false });
+      if (asked) known.max = Math.max(known.max, count);
+      known.keep ||= asked;
+    });
+  }
+  const here = shared.map(({ max, keep }) => add(0, Math.max(1, max), 0, keep));
+  const hereSaved = shared.map(({ max, keep }) => saved(0, Math.max(1, max), 0, keep));
+  const runPieces: PieceSlot[] = [];
+  const keptPieces: PieceSlot[] = [];
+  const savedRun: [number, number][] = [];
+  const levels = placeIds.map((id): LevelSlots | undefined => {
+    const level = document.places[id]!;
+    if (level.kind !== 'level') return undefined;
+    const asked = needs.pieces(id);
+    const found: LevelSlots = { progress: level.progress ?? 0, pieces: new Map(), here: [], attemptPieces: [] };
+    sharing(level.pieces).forEach(([piece, value], index) => {
+      const at = { slot: here[index]!, count: countOf(value) };
+      found.pieces.set(piece, at);
+      // an unasked piece in a shared slot would split states for nothing: it stays at none
+      const counted = asked.has(piece);
+      if (!counted) {
+        const own = { slot: add(0, countOf(value), countOf(value), false), count: countOf(value) };
+        found.pieces.set(piece, own);
+        found.here.push(own);
+        return;
+      }
+      found.here.push(at);
+      if (renewalOf(value) === 'attempt') found.attemptPieces.push({ slot: at.slot, saved: hereSaved[index]! });
+    });
+    for (const [piece, value] of Object.entries(level.pieces)) {
+      if (!usedUp(value) || found.pieces.has(piece)) continue;
+      const count = countOf(value);
+      const keep = asked.has(piece);
+      const at = { slot: add(0, count, count, keep), count };
+      found.pieces.set(piece, at);
+      (renewalOf(value) === 'run' ? runPieces : keptPieces).push(at);
+      if (renewalOf(value) === 'run') savedRun.push([at.slot, saved(0, count, 0, keep && needs.load)]);
+    }
+    return found;
+  });
+
+  const won = placeIds.map((id) => add(0, 1, 0, needs.won.has(id)));
+  const latest = add(0, placeIds.length, 0, needs.latest);
+  const current = add(0, Object.keys(document.orders).length, 0, needs.current);
+  const number = (id: Id) => (isLevel(document, id) ? placeIndex.get(id)! : -1);
+  const orders = Object.entries(document.orders).map(([id, order]): OrderSlots => {
+    const rows = (order.draw === 'table' ? order.rows : [order.levels]).map((row) => row.map(number));
+    const longest = Math.max(...rows.map((row) => row.length));
+    const drawn = needs.drawn.has(id);
+    const row = order.draw === 'table' ? add(-1, rows.length - 1, -1, drawn) : -1;
+    const position = add(-1, longest - 1, -1, needs.positions.has(id) && order.draw !== 'bag');
+    const bag =
+      order.draw === 'bag'
+        ? new Map(
+            order.levels.filter((level) => isLevel(document, level)).map((level) => [placeIndex.get(level)!, add(0, 1, 0, drawn)])
+          )
+        : undefined;
+    if (row >= 0) savedRun.push([row, saved(-1, rows.length - 1, -1, drawn && needs.load)]);
+    savedRun.push([position, saved(-1, longest - 1, -1, needs.positions.has(id) && order.draw !== 'bag' && needs.load)]);
+    for (const slot of bag?.values() ?? []) savedRun.push([slot, saved(0, 1, 0, drawn && needs.load)]);
+    return { rows, row, position, bag };
+  });
+  savedRun.push([current, saved(0, orders.length, 0, needs.current && needs.load)]);
+  for (const { slot, saved: copy } of byScope.run) savedRun.push([slot, copy]);
+  const listed = Object.values(document.orders);
+  const bookLevel = saved(0, placeIds.length, 0, true);
+  const bookProgress = saved(0, 100, 0, needs.forward);
+  const bookThisRun = saved(0, 1, 0, needs.forward);
+  return {
+    slots,
+    initial: slots.initials(),
+    placeIds,
+    placeIndex,
+    levels,
+    marksStale: placeIds.map((id) => document.places[id]!.kind === 'ending' || id === flow.home),
+    depth,
+    place,
+    phase,
+    held,
+    over,
+    variables,
+    ...byScope,
+    here,
+    runPieces,
+    keptPieces,
+    won,
+    latest,
+    current,
+    orders,
+    listing: placeIds.map((id) =>
+      Math.max(
+        0,
+        listed.findIndex(({ levels: each }) => each.includes(id))
+      )
+    ),
+    bookLevel,
+    bookProgress,
+    bookThisRun,
+    book,
+    savedRun,
+    keptSlot: (slot) => kept.has(slot)
+  };
+}
+
+/** The used-up pieces of a level that are renewed on arrival, in order. */
+function sharing(pieces: Parameters<typeof Object.entries<import('../../document/types.ts').Piece>>[0]) {
+  return Object.entries(pieces).filter(
+    ([, piece]) => usedUp(piece) && (renewalOf(piece) === 'attempt' || renewalOf(piece) === 'arrival')
+  );
+}
+
+/** How many deadlines and `holds` rules a bottom frame, or one above it, can have at the most. */
+function frameSizes({ document, rules }: Flow, openable: Id[]) {
+  const count = (ids: Id[]) => {
+    let deadlines = 0;
+    let holds = 0;
+    for (const id of ids) {
+      const place = document.places[id]!;
+      const group = place.kind === 'level' && place.group !== undefined ? (document.groups[place.group]?.rules ?? []) : [];
+      const read = [...place.rules, ...group, ...(place.kind === 'level' ? document.rules : [])].filter((rule) =>
+        rules.has(rule.id)
+      );
+      deadlines = Math.max(deadlines, new Set(read.flatMap(({ when }) => ('after' in when ? [when.after] : []))).size);
+      holds = Math.max(holds, read.filter(({ when }) => 'holds' in when).length);
+    }
+    return { deadlines, holds };
+  };
+  return { bottom: count(Object.keys(document.places)), upper: count(openable) };
+}

@@ -1,0 +1,144 @@
+/** The packed exploration against the plain one: every verdict, route length and arrival range, on random documents. */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { check } from '../src/check/check.ts';
+import { explore } from '../src/check/explore.ts';
+import { explorePacked } from '../src/check/packed/explore.ts';
+import { Slots } from '../src/check/packed/slots.ts';
+import { StateTable } from '../src/check/packed/table.ts';
+import { replay } from '../src/check/replay.ts';
+import type { Report } from '../src/check/report.ts';
+import type { FlowDocument } from '../src/document/types.ts';
+import { prepare } from '../src/play/flow.ts';
+import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { randomFlow } from './support/random-flow.ts';
+
+const documents = Number(process.env.CROW_LANE_DOCUMENTS ?? 2000);
+const limit = 600;
+
+/** What two engines must agree on. */
+function essence({ checks, arrivals }: Report) {
+  return {
+    arrivals,
+    checks: checks.map(({ check: name, subject, outcome, length, variables, why }) => ({
+      verdict: `${name} ${subject} ${outcome}`,
+      length,
+      variables: variables && [...variables].sort(),
+      never: name === 'rule-fires' ? why?.[0]?.never : undefined
+    }))
+  };
+}
+
+function compare(document: FlowDocument): boolean {
+  const plain = check(document, { limit, explorer: explore });
+  if (!plain.complete) return false;
+  const packed = check(document, { limit: limit * 50, explorer: explorePacked });
+  expect(packed.complete).to.equal(true);
+  expect(packed.states).to.be.at.most(plain.states);
+  expect(essence(packed)).to.deep.equal(essence(plain));
+  return true;
+}
+
+/** Plays every route to its end, where what is claimed must have happened. */
+function replayAll(document: FlowDocument): void {
+  const report = check(document, { limit, explorer: explorePacked });
+  const flow = prepare(document);
+  for (const { check: name, subject, route, length } of report.checks) {
+    if (!route) continue;
+    const played = replay(document, route, flow);
+    const begun = route[0] && 'start' in route[0] ? 0 : 1;
+    expect(played.length, `${name} ${subject}: steps played`).to.equal(route.length + begun);
+    expect(route.filter((step) => !('start' in step)).length).to.equal(length);
+    const last = played.at(-1)!;
+    if (name === 'place-reached') expect(last.entered, `${name} ${subject}`).to.include(subject);
+    if (name === 'always-settles') expect(last.state, `${name} ${subject}`).to.equal(undefined);
+    if (name === 'moves-on') expect(last.state!.stack.at(-1)!.place).to.equal(subject);
+    if (name === 'never-stuck' || name === 'attempt-ends' || name === 'arrival-completable')
+      expect(last.state!.stack[0]!.place).to.equal(subject);
+  }
+}
+
+describe('packed exploration', () => {
+  it(`says what the plain one says, on ${documents} random documents`, () => {
+    let compared = 0;
+    fc.assert(
+      fc.property(randomFlow, (document) => {
+        if (compare(document)) compared++;
+      }),
+      { numRuns: documents }
+    );
+    // the generator must not drift toward documents too large to be compared
+    expect(compared).to.be.greaterThan(documents / 2);
+  }).timeout(20 * 60_000);
+
+  it('gives routes that lead where it says', () => {
+    fc.assert(fc.property(randomFlow, replayAll), { numRuns: Math.min(300, documents) });
+  }).timeout(5 * 60_000);
+
+  for (const name of ['lamplighters-round', 'lamplighters-round-with-faults']) {
+    it(`agrees on ${name}`, () => {
+      const document = documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));
+      expect(essence(check(document, { explorer: explorePacked }))).to.deep.equal(
+        essence(check(document, { explorer: explore }))
+      );
+    });
+  }
+
+  it('keeps of the worked example only what matters', () => {
+    expect(check(flowOf(threeLamps), { explorer: explorePacked }).states).to.equal(25);
+  });
+
+  it('leaves open what its limit cuts', () => {
+    const report = check(flowOf(threeLamps), { explorer: explorePacked, limit: 6 });
+    expect(report.complete).to.equal(false);
+    const outcomes = new Set(report.checks.filter(({ check: name }) => name === 'place-reached').map(({ outcome }) => outcome));
+    expect([...outcomes].sort()).to.deep.equal(['holds', 'open']);
+  });
+});
+
+describe('packed states', () => {
+  it('come out of their words as they went in', () => {
+    const field = fc
+      .tuple(fc.integer({ min: -(2 ** 31), max: 2 ** 31 - 1 }), fc.integer({ min: 0, max: 40 }))
+      .map(([min, spread]) => ({ min, max: Math.min(2 ** 31 - 1, min + Math.floor(2 ** (spread * 0.8)) - 1) }));
+    fc.assert(
+      fc.property(
+        fc.array(field, { minLength: 1, maxLength: 30 }),
+        fc.infiniteStream(fc.double({ min: 0, max: 1, noNaN: true })),
+        (fields, random) => {
+          const slots = new Slots();
+          fields.forEach(({ min, max }) => slots.add(min, max));
+          const { words, pack, unpack } = slots.packing();
+          const values = Int32Array.from(fields, ({ min, max }) =>
+            Math.floor(min + (random.next().value as number) * (max - min))
+          );
+          const store = new Int32Array(words + 2);
+          pack(values, store, 1);
+          expect([store[0], store[words + 1]]).to.deep.equal([0, 0]);
+          const back = slots.initials();
+          unpack(store, 1, back);
+          expect([...back]).to.deep.equal([...values]);
+        }
+      )
+    );
+  });
+
+  it('are found again, each once', () => {
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.nat(40), fc.nat(40)), { maxLength: 6000 }), (pairs) => {
+        const table = new StateTable(2);
+        const known = new Map<string, number>();
+        for (const pair of pairs) {
+          table.words.set(pair, table.room());
+          const key = pair.join();
+          if (!known.has(key)) known.set(key, known.size);
+          expect(table.take()).to.equal(known.get(key));
+        }
+        expect(table.count).to.equal(known.size);
+      }),
+      { numRuns: 20 }
+    );
+  });
+});

@@ -1,6 +1,7 @@
 /** Reading a flow document from text: all errors at once, each with the place it is at. */
 import type Joi from 'joi';
 import { parseTree, printParseErrorCode, type Node, type ParseError } from 'jsonc-parser';
+import { filled } from './fill.ts';
 import { documentSchema } from './schema.ts';
 import { ruleLists, type FlowDocument } from './types.ts';
 
@@ -84,29 +85,6 @@ function inheritance(value: unknown, path: (string | number)[]): ReadError | und
     if (found) return found;
   }
   return undefined;
-}
-
-/** Gives every optional map and list of the document, leaving what is there as it is. */
-export function filled(value: FlowDocument): FlowDocument {
-  const places = Object.fromEntries(
-    Object.entries(value.places).map(([id, place]) => {
-      const base = { ...place, rules: place.rules ?? [], expects: place.expects ?? [] };
-      return [id, base.kind === 'level' ? { ...base, entries: base.entries ?? {}, pieces: base.pieces ?? {} } : base];
-    })
-  );
-  const groups = Object.fromEntries(
-    Object.entries(value.groups ?? {}).map(([id, group]) => [id, { ...group, rules: group.rules ?? [] }])
-  );
-  return {
-    ...value,
-    variables: value.variables ?? {},
-    signals: value.signals ?? {},
-    orders: value.orders ?? {},
-    groups,
-    places,
-    rules: value.rules ?? [],
-    accepted: value.accepted ?? []
-  };
 }
 
 function doubledRules(document: FlowDocument): ReadError[] {

@@ -1,6 +1,7 @@
 /** Random documents of right shape: small enough to be explored plainly, and with everything that the model has. */
 import fc from 'fast-check';
-import { filled, validate } from '../../src/document/read.ts';
+import { filled } from '../../src/document/fill.ts';
+import { validate } from '../../src/document/read.ts';
 import type { FlowDocument } from '../../src/document/types.ts';
 
 /** True nine times in ten. */

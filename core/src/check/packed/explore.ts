@@ -3,6 +3,7 @@ import type { Id } from '../../document/types.ts';
 import { parts, type Expression } from '../../language/ast.ts';
 import { print } from '../../language/print.ts';
 import type { Flow } from '../../play/flow.ts';
+import { mostFirings } from '../../play/handle.ts';
 import { can, type Arrow, type Facts, type Progress, type RuleFacts } from '../facts.ts';
 import type { Step } from '../report.ts';
 import { compile } from './expressions.ts';
@@ -69,10 +70,18 @@ class PackedExploration implements PackedWatcher {
   private event = -1;
   private bits = 0;
   private afresh = false;
-  private last: number[] = [];
+  /** The rules that fired, and how many. */
+  private readonly last = new Int32Array(mostFirings);
+  private lastCount = 0;
   private firsts: ((arrow: Arrow) => void)[] = [];
+  /** While a route is played again nothing is noted but its draws. */
+  private quiet: ((way: number) => void) | undefined;
+
+  /** Whether anything is ever drawn. */
+  private readonly drawing: boolean;
 
   constructor(private readonly flow: Flow) {
+    this.drawing = Object.values(flow.document.orders).some(({ draw }) => draw !== 'fixed');
     this.machine = new Machine(flow, this);
     const { at } = this.machine;
     const { words, pack, unpack } = at.slots.packing();
@@ -105,7 +114,6 @@ class PackedExploration implements PackedWatcher {
       this.complete = false;
       return;
     }
-    this.from = -1;
     this.follow(undefined);
   }
 
@@ -133,20 +141,17 @@ class PackedExploration implements PackedWatcher {
   }
 
   private follow(event: PackedEvent | undefined): void {
-    let way = 0;
-    this.reset();
-    const cut = this.machine.everyDraw(this.base, event, (settled) => {
-      this.finish(settled, way++);
-      this.reset();
-    });
-    if (cut) this.complete = false;
+    if (this.machine.everyDraw(this.base, event)) this.complete = false;
   }
 
-  private reset(): void {
+  /** One way of an event has been run to its end. */
+  done(settled: boolean, way: number): void {
+    if (this.quiet) this.quiet(way);
+    else this.finish(settled, way);
     this.bits = 0;
     this.afresh = false;
-    this.last.length = 0;
-    this.firsts.length = 0;
+    this.lastCount = 0;
+    if (this.firsts.length > 0) this.firsts.length = 0;
   }
 
   private finish(settled: boolean, way: number): void {
@@ -154,10 +159,11 @@ class PackedExploration implements PackedWatcher {
     const { v, at } = machine;
     if (from >= 0) this.can[from]! |= this.bits;
     if (settled) {
-      if (machine.arrived && at.levels[v[at.place[0]!]!]) this.freshen();
-      this.noteSettled();
+      const inLevel = machine.arrived && at.levels[v[at.place[0]!]!] !== undefined;
+      if (inLevel) this.freshen();
+      if (machine.newFrames !== 0) this.noteSettled();
       const state = this.add(way);
-      if (machine.arrived && at.levels[v[at.place[0]!]!]) this.arrived[state] = 1;
+      if (inLevel) this.arrived[state] = 1;
       if (from >= 0) this.edges.push(state * 2 + (this.afresh ? 0 : 1));
     }
     if (this.firsts.length === 0) return;
@@ -202,18 +208,21 @@ class PackedExploration implements PackedWatcher {
     for (let frame = 0; frame < v[at.depth]!; frame++) {
       if ((newFrames & (1 << frame)) === 0) continue;
       const place = v[at.place[frame]!]!;
-      (this.arrivals[place] ??= new Lowest(at.variables.size)).note(v, at.variables.values());
-      for (const { key, condition } of this.expectationsAt(place, v[at.place[0]!]!)) {
-        if (this.unexpected_.has(key) || condition()) continue;
-        this.firsts.push((arrow) => this.unexpected_.has(key) || this.unexpected_.set(key, arrow));
-      }
+      (this.arrivals[place] ??= new Lowest([...at.variables.values()].map(({ slot }) => slot))).note(v);
+      if (this.flow.expectations.length > 0) this.noteExpectations(place, v[at.place[0]!]!);
+    }
+  }
+
+  private noteExpectations(place: number, bottom: number): void {
+    for (const { key, condition } of this.expectationsAt(place, bottom)) {
+      if (this.unexpected_.has(key) || condition()) continue;
+      this.firsts.push((arrow) => this.unexpected_.has(key) || this.unexpected_.set(key, arrow));
     }
   }
 
   private expectationsAt(place: number, bottom: number) {
     const { machine, flow } = this;
     const id = machine.at.placeIds[place]!;
-    if (flow.expectations.length === 0) return [];
     const key = place * machine.at.placeIds.length + bottom;
     let found = this.expected.get(key);
     if (!found) {
@@ -255,7 +264,7 @@ class PackedExploration implements PackedWatcher {
   }
 
   fired({ index }: PackedRule): void {
-    this.last.push(index);
+    this.last[this.lastCount++] = index;
     if (!this.fired_[index]) this.firsts.push((arrow) => (this.fired_[index] ??= arrow));
   }
 
@@ -291,7 +300,8 @@ class PackedExploration implements PackedWatcher {
     const { v, at } = this.machine;
     const place = at.placeIds[v[at.place[v[at.depth]! - 1]!]!]!;
     if (this.unsettled_.has(place)) return;
-    const loop = this.last.slice(this.last.lastIndexOf(index));
+    const fired = [...this.last.subarray(0, this.lastCount)];
+    const loop = fired.slice(fired.lastIndexOf(index));
     const rules = [...new Set(loop.length > 0 ? loop : [index])].map((each) => this.rules[each]!.id);
     this.firsts.push((arrow) => this.unsettled_.has(place) || this.unsettled_.set(place, { arrow, rules }));
   }
@@ -353,16 +363,16 @@ class PackedExploration implements PackedWatcher {
     const index = this.via.values[state]!;
     const wanted = this.ways.values[state]!;
     let draws: Step['draws'];
-    const quiet = [this.from, this.event] as const;
-    this.load(from, this.base);
-    if (from < 0) this.base.set(this.initial);
-    const event = from < 0 ? undefined : (this.machine.v.set(this.base), this.machine.events()[index]!);
-    let way = 0;
-    this.machine.everyDraw(this.base, event, () => {
-      if (way++ === wanted && this.machine.draws.length > 0) draws = this.machine.draws;
-      this.reset();
-    });
-    [this.from, this.event] = quiet;
+    if (this.drawing) {
+      this.quiet = (way) => {
+        if (way === wanted && this.machine.draws.length > 0) draws = this.machine.draws;
+      };
+      if (from < 0) this.base.set(this.initial);
+      else this.load(from, this.base);
+      this.machine.v.set(this.base);
+      this.machine.everyDraw(this.base, from < 0 ? undefined : this.machine.events()[index]);
+      this.quiet = undefined;
+    }
     if (from < 0) return draws && { start: true, draws };
     const step = this.stepOf(from, index);
     return draws ? { ...step, draws } : step;
@@ -449,23 +459,25 @@ class PackedExploration implements PackedWatcher {
 
 /** The lowest and highest value of every variable, and of flags and choices which there were, as bits. */
 class Lowest {
-  private readonly low: Float64Array;
-  private readonly high: Float64Array;
-  private readonly sets: Set<number>[];
-  constructor(count: number) {
-    this.low = new Float64Array(count).fill(Infinity);
-    this.high = new Float64Array(count).fill(-Infinity);
-    this.sets = Array.from({ length: count }, () => new Set<number>());
+  private readonly slots: Int32Array;
+  private readonly low: Int32Array;
+  private readonly high: Int32Array;
+  private readonly were: Int32Array;
+  constructor(slots: number[]) {
+    this.slots = Int32Array.from(slots);
+    this.low = new Int32Array(slots.length).fill(2 ** 31 - 1);
+    this.high = new Int32Array(slots.length).fill(-(2 ** 31));
+    // a choice has up to 64 values
+    this.were = new Int32Array(slots.length * 2);
   }
 
-  note(v: Int32Array, variables: Iterable<{ slot: number }>): void {
-    let index = 0;
-    for (const { slot } of variables) {
-      const value = v[slot]!;
-      if (value < this.low[index]!) this.low[index] = value;
-      if (value > this.high[index]!) this.high[index] = value;
-      if (this.sets[index]!.size < 64) this.sets[index]!.add(value);
-      index++;
+  note(v: Int32Array): void {
+    const { slots, low, high, were } = this;
+    for (let index = 0; index < slots.length; index++) {
+      const value = v[slots[index]!]!;
+      if (value < low[index]!) low[index] = value;
+      if (value > high[index]!) high[index] = value;
+      were[index * 2 + ((value >> 5) & 1)]! |= 1 << (value & 31);
     }
   }
 
@@ -473,12 +485,13 @@ class Lowest {
     const told: Facts['arrivals'] extends Map<Id, infer Values> ? Values : never = new Map();
     ids.forEach((id, index) => {
       const variable = document.variables[id]!;
-      if (variable.type === 'number') told.set(id, { min: this.low[index]!, max: this.high[index]! });
-      else
-        told.set(
-          id,
-          new Set([...this.sets[index]!].map((value) => (variable.type === 'flag' ? value === 1 : variable.choices[value]!)))
-        );
+      if (variable.type === 'number') {
+        told.set(id, { min: this.low[index]!, max: this.high[index]! });
+        return;
+      }
+      const was = (value: number) => (this.were[index * 2 + (value >> 5)]! & (1 << (value & 31))) !== 0;
+      const values = variable.type === 'flag' ? [false, true] : variable.choices;
+      told.set(id, new Set(values.filter((_, value) => was(value))));
     });
     return told;
   }

@@ -69,6 +69,8 @@ export interface PackedWatcher {
   entered(place: number, afresh: boolean, pair: Pair): void;
   stranded(rule: PackedRule): void;
   unsettled(rule: PackedRule): void;
+  /** The event has been run to its end: `way` counts the series of draws. */
+  done(settled: boolean, way: number): void;
 }
 
 class NeverSettles extends Error {}
@@ -86,13 +88,18 @@ export class Machine {
   draws: Draw[] = [];
 
   private readonly pairs = new Map<number, Pair>();
+  /** By place: what applies in it when nothing is opened over it. */
+  private readonly alone: (Pair | undefined)[];
   private readonly ruleIndex = new Map<Id, number>();
   private readonly choices = new Map<Id, number>();
   private queue: number[] = [];
   private firings = 0;
   private checkpoint: { progress: number } | undefined;
   private choice = none;
-  private pick: (options: number) => number = () => 0;
+  // the series of draws being run: what is drawn, out of how many, and how many draws so far
+  private readonly planned: number[] = [];
+  private readonly options: number[] = [];
+  private made = 0;
 
   // where the rule that is moving goes
   private kind: 0 | 1 | 2 = 0;
@@ -108,6 +115,7 @@ export class Machine {
   ) {
     this.at = layoutOf(flow);
     this.v = this.at.slots.initials();
+    this.alone = new Array<Pair | undefined>(this.at.placeIds.length).fill(undefined);
     [...flow.rules.keys()].forEach((id, index) => this.ruleIndex.set(id, index));
   }
 
@@ -118,31 +126,35 @@ export class Machine {
     return this.pair().events;
   }
 
-  /** Runs the start or an event on a copy of `from`, once for each series of draws. Tells whether there were too many. */
-  everyDraw(from: Int32Array, event: PackedEvent | undefined, each: (settled: boolean) => void): boolean {
-    let series: number[] | undefined = [];
-    for (let count = 0; series; count++) {
-      if (count === mostDraws) return true;
-      const planned: number[] = series;
-      const made: number[] = [];
-      const options: number[] = [];
-      this.pick = (choices) => {
-        const chosen = planned[made.length] ?? 0;
-        made.push(chosen);
-        options.push(choices);
-        return chosen;
-      };
+  /**
+   * Runs the start or an event on a copy of `from`, once for each series of draws, and tells the watcher of each end.
+   * Tells whether there were too many.
+   */
+  everyDraw(from: Int32Array, event: PackedEvent | undefined): boolean {
+    const { planned, options } = this;
+    if (planned.length > 0) planned.length = 0;
+    for (let way = 0; ; way++) {
+      if (way === mostDraws) return true;
+      this.made = 0;
       this.v.set(from);
-      each(this.run(event));
-      let last = made.length - 1;
-      while (last >= 0 && made[last] === options[last]! - 1) last--;
-      series = last < 0 ? undefined : [...made.slice(0, last), made[last]! + 1];
+      this.watcher.done(this.run(event), way);
+      // the next series: the last draw that has another option takes it, those behind it begin anew
+      let last = this.made - 1;
+      while (last >= 0 && planned[last] === options[last]! - 1) last--;
+      if (last < 0) return false;
+      planned.length = last + 1;
+      planned[last]!++;
     }
-    return false;
+  }
+
+  private pick(options: number): number {
+    const at = this.made++;
+    this.options[at] = options;
+    return (this.planned[at] ??= 0);
   }
 
   private run(event: PackedEvent | undefined): boolean {
-    this.queue.length = 0;
+    if (this.queue.length > 0) this.queue.length = 0;
     this.firings = 0;
     this.newFrames = 0;
     this.arrival = undefined;
@@ -188,7 +200,10 @@ export class Machine {
 
   private pair(): Pair {
     const { v, at } = this;
-    return this.pairOf(v[at.place[v[at.depth]! - 1]!]!, v[at.place[0]!]!);
+    const bottom = v[at.place[0]!]!;
+    const depth = v[at.depth]!;
+    if (depth === 1) return this.alone[bottom] ?? (this.alone[bottom] = this.pairOf(bottom, bottom));
+    return this.pairOf(v[at.place[depth - 1]!]!, bottom);
   }
 
   private read(rules: PackedRule[]): boolean {
@@ -216,15 +231,16 @@ export class Machine {
       this.watcher.stranded(rule);
       return false;
     }
-    this.queue.splice(0, waiting);
+    if (waiting > 0) this.queue.splice(0, waiting);
     this.watcher.moving(rule, this.to, this.kind === 2);
     if (this.go(rule)) this.read(this.pair().arrive);
     return true;
   }
 
   private settle(): void {
-    do this.hearAll();
-    while (this.passFires());
+    do {
+      if (this.queue.length > 0) this.hearAll();
+    } while (this.passFires());
   }
 
   private hearAll(): boolean {
@@ -239,6 +255,7 @@ export class Machine {
   private passFires(): boolean {
     const { v, at } = this;
     const { holds } = this.pair();
+    if (holds.length === 0) return false;
     const frame = v[at.depth]! - 1;
     let fired = false;
     for (let index = 0; index < holds.length; index++) {
@@ -252,7 +269,7 @@ export class Machine {
       this.watcher.read(rule, now);
       if (!now || before) continue;
       fired = true;
-      if (this.fire(rule) || this.hearAll()) return true;
+      if (this.fire(rule) || (this.queue.length > 0 && this.hearAll())) return true;
     }
     return fired;
   }
@@ -315,7 +332,7 @@ export class Machine {
     if (this.saved) for (const { slot, saved } of level.attemptPieces) v[slot] = v[saved]!;
     v[at.latest] = to + 1;
     if (this.order !== none) v[at.current] = this.order + 1;
-    for (let order = 0; order < at.orders.length; order++) this.standIn(order, to);
+    for (const order of at.walked) this.standIn(order, to);
   }
 
   /** In every order whose row holds the level the position moves to it, and it is taken out of every bag. */
@@ -324,17 +341,21 @@ export class Machine {
     const { position, bag } = at.orders[order]!;
     const taken = bag?.get(level);
     if (taken !== undefined) v[taken] = 0;
+    if (bag) return;
     const row = this.rowOf(order);
-    if (!row) return;
-    const first = row.indexOf(level);
+    const first = row ? at.orders[order]!.first[this.rowIndex(order)]![level]! : none;
     if (first < 0) return;
     if (this.order === order && this.position !== none) v[position] = this.position;
-    else if (row[v[position]!] !== level) v[position] = first;
+    else if (row![v[position]!] !== level) v[position] = first;
+  }
+
+  private rowIndex(order: number): number {
+    const { row } = this.at.orders[order]!;
+    return row === none ? 0 : this.v[row]!;
   }
 
   private rowOf(order: number): number[] | undefined {
-    const { rows, row } = this.at.orders[order]!;
-    return row === none ? rows[0] : rows[this.v[row]!];
+    return this.at.orders[order]!.rows[this.rowIndex(order)];
   }
 
   private bringBack(): void {

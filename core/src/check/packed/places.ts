@@ -30,6 +30,8 @@ interface LevelSlots {
 export interface OrderSlots {
   /** The rows as place numbers, -1 for what is no level; of a fixed order one. */
   rows: number[][];
+  /** By row and place: where the row has the level first; -1 where it has not. */
+  first: Int32Array[];
   /** The slot of the drawn row; -1 for a fixed order and a bag. */
   row: number;
   position: number;
@@ -64,6 +66,8 @@ export interface Places {
   latest: number;
   current: number;
   orders: OrderSlots[];
+  /** The orders in which it matters where play stands. */
+  walked: number[];
   /** By place: the first order that lists it, else the first. */
   listing: number[];
   bookLevel: number;
@@ -199,7 +203,8 @@ export function layoutOf(flow: Flow): Places {
     if (row >= 0) savedRun.push([row, saved(-1, rows.length - 1, -1, drawn && needs.load)]);
     savedRun.push([position, saved(-1, longest - 1, -1, needs.positions.has(id) && order.draw !== 'bag' && needs.load)]);
     for (const slot of bag?.values() ?? []) savedRun.push([slot, saved(0, 1, 0, drawn && needs.load)]);
-    return { rows, row, position, bag };
+    const first = rows.map((each) => Int32Array.from(placeIds, (_, place) => each.indexOf(place)));
+    return { rows, first, row, position, bag };
   });
   savedRun.push([current, saved(0, orders.length, 0, needs.current && needs.load)]);
   for (const { slot, saved: copy } of byScope.run) savedRun.push([slot, copy]);
@@ -228,6 +233,9 @@ export function layoutOf(flow: Flow): Places {
     latest,
     current,
     orders,
+    walked: Object.entries(document.orders).flatMap(([id, { draw }], index) =>
+      (draw === 'bag' ? needs.drawn : needs.positions).has(id) ? [index] : []
+    ),
     listing: placeIds.map((id) =>
       Math.max(
         0,

@@ -1,11 +1,23 @@
-import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
-import { check, usualLimit } from '@crow-lane/core/check/check';
-import type { Report } from '@crow-lane/core/check/report';
-import { read } from '@crow-lane/core/document/read';
+import { checking, usualLimit } from '@crow-lane/core/check/check';
+import { decides, severities, type Report } from '@crow-lane/core/check/report';
 import type { FlowDocument } from '@crow-lane/core/document/types';
+import { junit } from '@crow-lane/core/formats/junit';
+import { sarif } from '@crow-lane/core/formats/sarif';
+import { version } from '../package.json';
+import { filesOf, load, type LoadedFile } from './files.ts';
 import { usage, type Output } from './output.ts';
-import { reportTable } from './table.ts';
+import { reportTable, routesOf } from './table.ts';
+
+const formats = ['text', 'json', 'junit', 'sarif'] as const;
+
+interface Options {
+  named: string[];
+  format: (typeof formats)[number];
+  only: string[];
+  route: string | undefined;
+  limit: number;
+}
 
 /** `crow-lane check`: 0 when all hold, 1 when something that is not accepted fails, 2 when the input is wrong. */
 export async function checkCommand(args: string[], output: Output): Promise<0 | 1 | 2> {
@@ -14,57 +26,79 @@ export async function checkCommand(args: string[], output: Output): Promise<0 | 
     output.err(`crow-lane: ${options}\n\n${usage}`);
     return 2;
   }
-  let code: 0 | 1 | 2 = 0;
-  const reports: Report[] = [];
-  for (const file of options.files) {
-    const document = await load(file, output);
-    if (!document) {
-      code = 2;
-      continue;
-    }
-    const report = check(document, { limit: options.limit });
-    reports.push(report);
-    if (!options.json) output.out(reportTable(document, report, options.files.length > 1 ? file : undefined));
-    if (code === 0 && fails(report)) code = 1;
+  const files = await filesOf(options.named, output);
+  if (!files) return 2;
+  const checked: (LoadedFile & { report: Report })[] = [];
+  for (const file of files) {
+    const loaded = await load(file, output);
+    if (!loaded) continue;
+    const whole = run(loaded.document, options.limit, output);
+    const report =
+      options.only.length > 0 ? { ...whole, checks: whole.checks.filter(({ check }) => options.only.includes(check)) } : whole;
+    checked.push({ ...loaded, report });
+    if (options.format !== 'text') continue;
+    if (options.route !== undefined) output.out(routesOf(loaded.document, report, options.route));
+    else output.out(reportTable(loaded.document, report, files.length > 1 ? file : undefined));
   }
-  if (options.json) output.out(JSON.stringify(options.files.length === 1 ? (reports[0] ?? null) : reports, null, 2));
-  return code;
+  const reports = checked.map(({ report }) => report);
+  if (options.format === 'json') output.out(JSON.stringify(files.length === 1 ? (reports[0] ?? null) : reports, null, 2));
+  if (options.format === 'junit') output.out(junit(checked.map(({ report, file }) => ({ report, file }))).trimEnd());
+  if (options.format === 'sarif')
+    output.out(
+      JSON.stringify(
+        sarif(
+          checked.map((each) => ({ ...each, file: each.file.replaceAll('\\', '/') })),
+          version
+        ),
+        null,
+        2
+      )
+    );
+  if (checked.length < files.length) return 2;
+  return reports.some(({ checks }) => checks.some(decides)) ? 1 : 0;
 }
 
-/** Whether a report has a failing error or warning that is not accepted; what is open does not fail. */
-export function fails(report: Report): boolean {
-  return report.checks.some(
-    ({ outcome, severity, accepted }) => outcome === 'fails' && severity !== 'information' && accepted === undefined
-  );
+/** Checks and, where somebody watches, says twice a second how far it is. */
+function run(document: FlowDocument, limit: number, output: Output): Report {
+  const going = checking(document, { limit });
+  const began = performance.now();
+  let said = began;
+  for (;;) {
+    const { done, value } = going.next();
+    if (done) {
+      if (said > began) output.progress?.('');
+      return value;
+    }
+    const now = performance.now();
+    if (now - said < 500) continue;
+    said = now;
+    const speed = Math.round(value.states / ((now - began) / 1000));
+    output.progress?.(`${document.name}: ${value.states} states, ${speed} a second, ${value.waiting} waiting`);
+  }
 }
 
-function parse(args: string[]): { files: string[]; json: boolean; limit: number } | string {
+function parse(args: string[]): Options | string {
   try {
     const { values, positionals } = parseArgs({
       args,
       allowPositionals: true,
-      options: { json: { type: 'boolean', default: false }, limit: { type: 'string', default: String(usualLimit) } }
+      options: {
+        format: { type: 'string' },
+        json: { type: 'boolean' },
+        only: { type: 'string', multiple: true },
+        route: { type: 'string' },
+        limit: { type: 'string', default: String(usualLimit) }
+      }
     });
     const limit = Number(values.limit);
     if (!Number.isInteger(limit) || limit < 1) return `--limit takes a whole number above 0, not "${values.limit}".`;
     if (positionals.length === 0) return 'Name at least one file to check.';
-    return { files: positionals, json: values.json, limit };
+    const format = formats.find((each) => each === (values.json ? 'json' : (values.format ?? 'text')));
+    if (!format) return `--format takes ${formats.join(', ')}, not "${values.format}".`;
+    const unknown = values.only?.find((check) => !Object.hasOwn(severities, check));
+    if (unknown !== undefined) return `There is no check "${unknown}". There are ${Object.keys(severities).join(', ')}.`;
+    return { named: positionals, format, only: values.only ?? [], route: values.route, limit };
   } catch (error) {
     return (error as Error).message;
   }
-}
-
-async function load(file: string, output: Output): Promise<FlowDocument | undefined> {
-  let text: string;
-  try {
-    text = await readFile(file, 'utf8');
-  } catch (error) {
-    output.err(`${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`);
-    return undefined;
-  }
-  const { document, errors } = read(text);
-  for (const { pointer, message, line, column } of errors ?? []) {
-    output.err(`${file}:${line ?? 1}:${column ?? 1}: ${pointer ? `${pointer} ` : ''}${message}`);
-  }
-  return document;
 }

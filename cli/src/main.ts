@@ -3,7 +3,13 @@ import { usage, type Output } from './output.ts';
 
 const output: Output = {
   out: (text) => void process.stdout.write(`${text}\n`),
-  err: (text) => void process.stderr.write(`${text}\n`)
+  err: (text) => void process.stderr.write(`${text}\n`),
+  progress: process.stderr.isTTY ? (text) => void process.stderr.write(`\r\u001b[K${text}`) : undefined,
+  async input() {
+    const parts: Buffer[] = [];
+    for await (const part of process.stdin) parts.push(part as Buffer);
+    return Buffer.concat(parts).toString('utf8');
+  }
 };
 
 const [command, ...rest] = process.argv.slice(2);

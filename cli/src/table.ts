@@ -1,6 +1,8 @@
 import type { Report, Step, Verdict } from '@crow-lane/core/check/report';
 import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
-import { stepWords } from '@crow-lane/core/words/steps';
+import { replay } from '@crow-lane/core/check/replay';
+import { deadlineWords, stepWords } from '@crow-lane/core/words/steps';
+import { placeName } from '@crow-lane/core/words/words';
 
 const marks = { holds: 'yes', fails: 'NO', open: 'open', unreached: '–' };
 
@@ -25,6 +27,22 @@ export function reportTable(document: FlowDocument, report: Report, file?: strin
       `Looked at ${report.states} states and not at all of them: what is open may be settled with a higher --limit.`
     );
   return `${lines.join('\n')}\n`;
+}
+
+/** The routes of one subject, step by step with the places they lead to. */
+export function routesOf(document: FlowDocument, report: Report, subject: string): string {
+  const found = report.checks.filter((each) => each.subject === subject && each.route !== undefined);
+  if (found.length === 0) return `${report.flow}: no verdict on "${subject}" has a route.\n`;
+  const parts = found.map((verdict) => {
+    const lines = replay(document, verdict.route!)
+      .filter(({ from }) => from !== undefined)
+      .map(({ step, from, bottom, entered }, index) => {
+        const what = 'time' in step ? deadlineWords(document, from!) : stepWords(document, step, bottom);
+        return `  ${String(index + 1).padStart(4)}  ${placeName(document, from!)}: ${what}${entered.length > 0 ? ` → ${entered.map((id) => placeName(document, id)).join(' → ')}` : ''}`;
+      });
+    return [`${verdict.check} ${subject}: ${verdict.message}`, ...lines].join('\n');
+  });
+  return `${parts.join('\n\n')}\n`;
 }
 
 function mark(verdict: Verdict | undefined): string {

@@ -1,7 +1,8 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
+import type { Report } from '@crow-lane/core/check/report';
 import { checkCommand } from '../src/check.ts';
 
 const demo = join(__dirname, '../../demo');
@@ -16,10 +17,15 @@ describe('crow-lane check', () => {
     writeFileSync(path, text);
     return path;
   };
+  let stdin = '';
   const run = async (...args: string[]) => {
     let out = '';
     let err = '';
-    const code = await checkCommand(args, { out: (text) => (out += `${text}\n`), err: (text) => (err += `${text}\n`) });
+    const code = await checkCommand(args, {
+      out: (text) => (out += `${text}\n`),
+      err: (text) => (err += `${text}\n`),
+      input: () => Promise.resolve(stdin)
+    });
     return { code, out, err };
   };
   const small = file(
@@ -88,5 +94,59 @@ describe('crow-lane check', () => {
     const { code, out } = await run(round);
     expect(code).to.equal(0);
     expect(out).to.include('12 of 12 levels can be completed, 25 of 25 places are reached');
+  });
+
+  it('reads standard input and folders', async () => {
+    stdin = readFileSync(small, 'utf8');
+    expect((await run('-')).code).to.equal(0);
+    stdin = '{';
+    expect((await run('-')).err).to.include('-:1:2: this is not JSON');
+    const folders = JSON.parse((await run(demo, '--json')).out) as unknown[];
+    expect(folders).to.have.length(2);
+    expect((await run(mkdtempSync(join(folder, 'empty-')))).code).to.equal(2);
+  });
+
+  it('shows only the verdicts asked for', async () => {
+    const { out, code } = await run(faults, '--only', 'name-unique', '--json');
+    expect(new Set((JSON.parse(out) as Report).checks.map(({ check }) => check))).to.deep.equal(new Set(['name-unique']));
+    expect(code).to.equal(0);
+    expect((await run(faults, '--only', 'colour')).err).to.include('There is no check "colour"');
+  });
+
+  it('shows the routes of a subject step by step', async () => {
+    const { out } = await run(round, '--route', 'dark');
+    expect(out).to.include('Lights out is reached in 8 steps');
+    expect(out).to.match(/3 {2}Quay Street: touch Harbour water → Overboard/);
+    expect((await run(round, '--route', 'nowhere')).out).to.include('no verdict on "nowhere" has a route');
+  });
+
+  it('writes JUnit XML whose counts agree with its cases', async () => {
+    const { out, code } = await run(faults, '--format', 'junit');
+    expect(code).to.equal(1);
+    const [, tests, failures, skipped] = /tests="(\d+)" failures="(\d+)" errors="0" skipped="(\d+)"/.exec(out)!.map(Number);
+    expect(out.match(/<testcase /g)).to.have.length(tests!);
+    expect(out.match(/<failure /g)).to.have.length(failures!);
+    expect(out.match(/<skipped /g)).to.have.length(skipped!);
+    expect(out)
+      .to.include('&quot;manual&quot;')
+      .and.not.to.match(/message="[^"]*[<>]/);
+  });
+
+  it('writes SARIF with the place of each finding in its file', async () => {
+    const log = JSON.parse((await run(faults, '--format', 'sarif')).out) as any;
+    expect(log.version).to.equal('2.1.0');
+    const [{ tool, results }] = log.runs;
+    const lines = readFileSync(faults, 'utf8').split('\n');
+    for (const { ruleId, ruleIndex, level, locations } of results) {
+      expect(tool.driver.rules[ruleIndex].id).to.equal(ruleId);
+      expect(['error', 'warning', 'note']).to.include(level);
+      expect(locations[0].physicalLocation.artifactLocation.uri).to.match(/with-faults.crow.json$/);
+    }
+    const chapel = results.find((each: any) => each.partialFingerprints['subject/v1'] === 'level-completable chapel');
+    expect(lines[chapel.locations[0].physicalLocation.region.startLine - 1]).to.include('"chapel": {');
+    const accepted = results.find((each: any) => each.ruleId === 'goal-partial');
+    expect(accepted.suppressions).to.deep.equal([
+      { kind: 'inSource', justification: 'Three lamps are enough for the ferryman.' }
+    ]);
   });
 });

@@ -9,10 +9,20 @@ export interface Family {
   make(size: number): FlowDocument;
 }
 
-const document = (parts: object) => filled({ format: 'crow-lane', version: 1, name: 'Bench', start: 'title', ...parts } as unknown as FlowDocument);
+const document = (parts: object) =>
+  filled({ format: 'crow-lane', version: 1, name: 'Bench', start: 'title', ...parts } as unknown as FlowDocument);
 const run = (name: string, max: number, initial = 0) => ({ name, type: 'number', initial, min: 0, max, scope: 'run' });
-const ending = { name: 'End', kind: 'ending', outcome: 'won', rules: [{ id: 'home', when: { press: 'Title' }, do: [{ begin: 'run' }], go: { place: 'title' } }] };
-const title = (go: object) => ({ name: 'Title', kind: 'menu', rules: [{ id: 'begin', when: { press: 'Begin' }, do: [{ begin: 'run' }], go }] });
+const ending = {
+  name: 'End',
+  kind: 'ending',
+  outcome: 'won',
+  rules: [{ id: 'home', when: { press: 'Title' }, do: [{ begin: 'run' }], go: { place: 'title' } }]
+};
+const title = (go: object) => ({
+  name: 'Title',
+  kind: 'menu',
+  rules: [{ id: 'begin', when: { press: 'Begin' }, do: [{ begin: 'run' }], go }]
+});
 
 /** Levels in a row with lamps, lives and a score. */
 const row: Family = {
@@ -25,7 +35,11 @@ const row: Family = {
       {
         name: id,
         kind: 'level',
-        pieces: { lamp: { name: 'Lamp', kind: 'pickup', count: 6 }, gust: { name: 'Gust', kind: 'hazard' }, gem: { name: 'Gem', kind: 'pickup' } },
+        pieces: {
+          lamp: { name: 'Lamp', kind: 'pickup', count: 6 },
+          gust: { name: 'Gust', kind: 'hazard' },
+          gem: { name: 'Gem', kind: 'pickup' }
+        },
         rules: [
           { id: `w${n}`, when: { holds: 'left(lamp) = 0' }, go: { move: 'next', else: { place: 'end' } }, result: 'won' },
           { id: `g${n}`, when: { collect: 'gem' }, do: [{ set: 'score', to: 'score + 1' }] }
@@ -35,7 +49,9 @@ const row: Family = {
     return document({
       variables: { lives: run('Lives', 3, 3), score: run('Score', Math.max(8, size >> 2)) },
       orders: { main: { name: 'Main', draw: 'fixed', levels: ids } },
-      rules: [{ id: 'hit', when: { touch: 'gust' }, do: [{ set: 'lives', to: 'lives - 1' }], go: { place: 'ouch' }, result: 'lost' }],
+      rules: [
+        { id: 'hit', when: { touch: 'gust' }, do: [{ set: 'lives', to: 'lives - 1' }], go: { place: 'ouch' }, result: 'lost' }
+      ],
       places: {
         title: title({ move: 'first' }),
         ouch: {
@@ -48,7 +64,12 @@ const row: Family = {
         },
         ...Object.fromEntries(levels),
         end: ending,
-        lost_: { name: 'Lost', kind: 'ending', outcome: 'lost', rules: [{ id: 'home2', when: { press: 'Title' }, go: { place: 'title' } }] }
+        lost_: {
+          name: 'Lost',
+          kind: 'ending',
+          outcome: 'lost',
+          rules: [{ id: 'home2', when: { press: 'Title' }, go: { place: 'title' } }]
+        }
       }
     });
   }
@@ -71,7 +92,12 @@ const hub: Family = {
             { id: 'door', when: { press: 'Door' }, if: `wins(main) = ${size}`, go: { place: 'end' } }
           ]
         },
-        ...Object.fromEntries(ids.map((id, n) => [id, { name: id, kind: 'level', rules: [{ id: `w${n}`, when: { press: 'Win' }, go: { place: 'title' }, result: 'won' }] }])),
+        ...Object.fromEntries(
+          ids.map((id, n) => [
+            id,
+            { name: id, kind: 'level', rules: [{ id: `w${n}`, when: { press: 'Win' }, go: { place: 'title' }, result: 'won' }] }
+          ])
+        ),
         end: { name: 'End', kind: 'ending', outcome: 'won' }
       }
     });

@@ -93,3 +93,8 @@ export const severities = {
 } as const satisfies Record<string, Severity>;
 
 export type CheckName = keyof typeof severities;
+
+/** Whether a verdict makes a flow fail: an error or a warning that nobody has accepted. */
+export function decides({ outcome, severity, accepted }: Verdict): boolean {
+  return outcome === 'fails' && severity !== 'information' && accepted === undefined;
+}

@@ -22,4 +22,3 @@ export function filled(value: FlowDocument): FlowDocument {
     accepted: value.accepted ?? []
   };
 }
-

@@ -1,5 +1,5 @@
 /** The verdicts on the open flow: checked again after every edit, the last ones kept on screen until the new are there. */
-import type { Report, Verdict } from '@crow-lane/core/check/report';
+import { decides, type Report, type Verdict } from '@crow-lane/core/check/report';
 import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
 import type { Summary } from './api.ts';
 import type { CheckAnswer, CheckRequest } from './check.worker.ts';
@@ -61,11 +61,8 @@ export class LiveChecks {
  */
 export function failures(report: Report | undefined): Verdict[] {
   const failing = (report?.checks ?? []).filter(
-    ({ outcome, accepted, severity, check, why }) =>
-      outcome === 'fails' &&
-      accepted === undefined &&
-      severity !== 'information' &&
-      !(check === 'rule-fires' && why?.every(({ never }) => never === 'place not reached'))
+    (verdict) =>
+      decides(verdict) && !(verdict.check === 'rule-fires' && verdict.why?.every(({ never }) => never === 'place not reached'))
   );
   return failing.sort((a, b) => Number(a.severity !== 'error') - Number(b.severity !== 'error'));
 }

@@ -1,0 +1,52 @@
+import { readdir, readFile, stat } from 'node:fs/promises';
+import { join, sep } from 'node:path';
+import { positions, read } from '@crow-lane/core/document/read';
+import type { FlowDocument } from '@crow-lane/core/document/types';
+import type { Output } from './output.ts';
+
+export interface LoadedFile {
+  file: string;
+  document: FlowDocument;
+  place: ReturnType<typeof positions>;
+}
+
+/** The files that are meant: folders stand for the flow documents in them, at any depth. */
+export async function filesOf(named: string[], output: Output): Promise<string[] | undefined> {
+  const found: string[] = [];
+  for (const name of named) {
+    try {
+      if (name === '-' || !(await stat(name)).isDirectory()) {
+        found.push(name);
+        continue;
+      }
+      const inside = (await readdir(name, { recursive: true })).filter(
+        (file) => file.endsWith('.crow.json') && !file.split(sep).includes('node_modules')
+      );
+      if (inside.length === 0) {
+        output.err(`${name}: there is no .crow.json file in this folder`);
+        return undefined;
+      }
+      found.push(...inside.sort().map((file) => join(name, file)));
+    } catch (error) {
+      output.err(`${name}: cannot be read (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`);
+      return undefined;
+    }
+  }
+  return found;
+}
+
+/** Reads one file; what is wrong with it is said with line and column. */
+export async function load(file: string, output: Output): Promise<LoadedFile | undefined> {
+  let text: string;
+  try {
+    text = file === '-' ? await output.input() : await readFile(file, 'utf8');
+  } catch (error) {
+    output.err(`${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`);
+    return undefined;
+  }
+  const { document, errors } = read(text);
+  for (const { pointer, message, line, column } of errors ?? []) {
+    output.err(`${file}:${line ?? 1}:${column ?? 1}: ${pointer ? `${pointer} ` : ''}${message}`);
+  }
+  return document && { file, document, place: positions(text) };
+}

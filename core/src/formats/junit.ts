@@ -1,0 +1,38 @@
+/** A report as JUnit XML, as continuous-integration systems read it: a suite a flow, a case a verdict. */
+import type { Report, Verdict } from '../check/report.ts';
+import { decides } from '../check/report.ts';
+
+/** One `testsuites` element for any number of reports; `file` names the suite when the flow's name is not enough. */
+export function junit(reports: { report: Report; file?: string }[]): string {
+  const suites = reports.map(({ report, file }) => suite(report, file));
+  return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites>\n${suites.join('\n')}\n</testsuites>\n`;
+}
+
+function suite({ flow, checks }: Report, file: string | undefined): string {
+  const failures = checks.filter(decides).length;
+  const skipped = checks.filter(({ outcome }) => outcome === 'open' || outcome === 'unreached').length;
+  const head = `  <testsuite name="${escaped(file ?? flow)}" tests="${checks.length}" failures="${failures}" errors="0" skipped="${skipped}">`;
+  return [head, ...checks.map(testCase), '  </testsuite>'].join('\n');
+}
+
+function testCase(verdict: Verdict): string {
+  const { check, subject, outcome, message, why } = verdict;
+  const open = `    <testcase classname="${escaped(check)}" name="${escaped(subject)}"`;
+  if (decides(verdict)) {
+    const text = (why ?? []).map((reason) => reason.text).join('\n');
+    return `${open}><failure type="${verdict.severity}" message="${escaped(message)}">${escaped(text)}</failure></testcase>`;
+  }
+  if (outcome === 'open' || outcome === 'unreached') return `${open}><skipped message="${escaped(message)}"/></testcase>`;
+  return `${open}/>`;
+}
+
+/** Text for XML 1.0: the five marks escaped, and characters that XML cannot hold replaced. */
+export function escaped(text: string): string {
+  const marks: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&apos;' };
+  return (
+    text
+      // eslint-disable-next-line no-control-regex
+      .replaceAll(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '\ufffd')
+      .replaceAll(/[&<>"']/g, (mark) => marks[mark]!)
+  );
+}

@@ -1,0 +1,70 @@
+/** Reports as SARIF 2.1.0 (OASIS): the failing verdicts as results, each with where it is in its file. */
+import type { Report, Verdict } from '../check/report.ts';
+import { severities } from '../check/report.ts';
+import type { FlowDocument } from '../document/types.ts';
+import { stepWords } from '../words/steps.ts';
+
+export interface CheckedFile {
+  report: Report;
+  document: FlowDocument;
+  /** A relative reference with forward slashes. */
+  file: string;
+  /** Where what a JSON pointer names begins, counted from 1. */
+  place(pointer: string): { line: number; column: number } | undefined;
+}
+
+const levels = { error: 'error', warning: 'warning', information: 'note' } as const;
+
+/** One log with one run. Accepted findings are there, as suppressed with their reason. */
+export function sarif(files: CheckedFile[], version: string): object {
+  return {
+    $schema: 'https://json.schemastore.org/sarif-2.1.0.json',
+    version: '2.1.0',
+    runs: [
+      {
+        tool: {
+          driver: {
+            name: 'crow-lane',
+            version,
+            rules: Object.entries(severities).map(([id, severity]) => ({ id, defaultConfiguration: { level: levels[severity] } }))
+          }
+        },
+        columnKind: 'utf16CodeUnits',
+        results: files.flatMap((file) =>
+          file.report.checks.filter(({ outcome }) => outcome === 'fails').map((verdict) => result(file, verdict))
+        )
+      }
+    ]
+  };
+}
+
+function result({ document, file, place }: CheckedFile, verdict: Verdict): object {
+  const { check, subject, severity, message, why, accepted, pointer, route } = verdict;
+  const at = pointer === undefined ? undefined : place(pointer);
+  const reasons = (why ?? []).map(({ text }) => text);
+  const location = {
+    physicalLocation: {
+      artifactLocation: { uri: encodeURI(file) },
+      ...(at ? { region: { startLine: at.line, startColumn: at.column } } : {})
+    },
+    logicalLocations: [{ fullyQualifiedName: pointer ?? '', name: subject }]
+  };
+  return {
+    ruleId: check,
+    ruleIndex: Object.keys(severities).indexOf(check),
+    level: levels[severity],
+    message: { text: [message, ...reasons].join(' ') },
+    locations: [location],
+    partialFingerprints: { 'subject/v1': `${check} ${subject}` },
+    ...(route && route.length > 0
+      ? {
+          codeFlows: [
+            {
+              threadFlows: [{ locations: route.map((step) => ({ location: { message: { text: stepWords(document, step) } } })) }]
+            }
+          ]
+        }
+      : {}),
+    ...(accepted === undefined ? {} : { suppressions: [{ kind: 'inSource', justification: accepted }] })
+  };
+}

@@ -239,13 +239,15 @@ function goals(flow: Flow): Verdict[] {
   const check = (
     subject: string,
     conditions: Expression[],
-    levels: Id[],
+    levelsAsked: () => Id[],
     pointer: string,
     words: string,
     partial: Expression[]
   ) => {
     const comparisons = conditions.flatMap(pieceComparisons);
     const partials = partial.flatMap(pieceComparisons);
+    if (comparisons.length + partials.length === 0) return;
+    const levels = levelsAsked();
     const say = (comparison: PieceComparison, level: Id): Reason => {
       const { name, count } = pieceIn(document, level, comparison.piece);
       return {
@@ -293,14 +295,21 @@ function goals(flow: Flow): Verdict[] {
   for (const rule of flow.rules.values()) {
     const conditions = [rule.holds, rule.condition].filter((text) => text !== undefined);
     const { words, pointer } = ruleNamed(document, rule.id);
-    check(rule.id, conditions, levelsFor(flow, rule), pointer, `The rule ${words}`, rule.rule.result === 'won' ? conditions : []);
+    check(
+      rule.id,
+      conditions,
+      () => levelsFor(flow, rule),
+      pointer,
+      `The rule ${words}`,
+      rule.rule.result === 'won' ? conditions : []
+    );
   }
   for (const { place, index, condition } of flow.expectations) {
     const levels = isLevel(document, place) ? [place] : flow.levels.map(([id]) => id);
     check(
       `${place}/${index}`,
       [condition],
-      levels,
+      () => levels,
       `/places/${place}/expects/${index}`,
       `What ${placeName(document, place)} expects`,
       []

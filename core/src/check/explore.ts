@@ -46,6 +46,7 @@ class Exploration {
   readonly states: State[] = [];
   /** By state: the event that led to it first. */
   readonly parents: Arrow[] = [];
+  readonly lengths: number[] = [];
   /** By state: the states that follow, twice their number, plus one when no place was entered afresh on the way. */
   readonly next: (number[] | undefined)[] = [];
   readonly can: number[] = [];
@@ -93,6 +94,7 @@ class Exploration {
     this.index.set(key, at);
     this.states.push(state);
     this.parents.push(arrow);
+    this.lengths.push(arrow.from < 0 ? 0 : this.lengths[arrow.from]! + 1);
     this.next.push(undefined);
     this.can.push(0);
     this.arrived.push(0);
@@ -185,6 +187,7 @@ class Exploration {
       carried: this.carried,
       rules: this.rules,
       arrivals: this.arrivals,
+      lengthOf: (at) => this.lengths[at]!,
       routeToState: (at) => routeTo(parents[at]!),
       routeTo
     };

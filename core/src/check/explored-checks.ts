@@ -4,7 +4,7 @@ import { placeName, ruleWords } from '../words/words.ts';
 import { can, reaching, type Arrow, type Facts } from './facts.ts';
 import { strandedWhy, whyNever, whyNotReached } from './reasons.ts';
 import type { Arrival, CheckName, Reason, Report, Verdict } from './report.ts';
-import { evidence, routed, ruleNamed, verdict } from './verdict.ts';
+import { evidence, praise, ruleNamed, verdict } from './verdict.ts';
 
 export function exploredChecks(facts: Facts): Verdict[] {
   return [
@@ -33,7 +33,7 @@ function placesReached(facts: Facts): Verdict[] {
     const pointer = `/places/${id}`;
     const arrow = facts.entered.get(id);
     if (arrow) {
-      const way = evidence(facts, arrow);
+      const way = praise(facts, arrow);
       return verdict('place-reached', id, 'holds', `${place.name} is reached ${steps(way.length)}.`, { pointer, ...way });
     }
     if (!facts.complete)
@@ -50,7 +50,7 @@ function levelsCompletable(facts: Facts): Verdict[] {
     const leave = level.goal === 'leave';
     const arrow = facts.completed.get(id);
     if (arrow) {
-      const way = evidence(facts, arrow);
+      const way = praise(facts, arrow);
       return verdict(
         name,
         id,
@@ -149,7 +149,7 @@ function byLevel(facts: Facts, check: CheckName, good: Uint8Array, asked: (state
       return verdict(check, id, 'fails', words.fails(name), {
         pointer,
         why: words.why(state, id),
-        ...routed(facts.routeToState(state))
+        ...evidence(facts, state)
       });
     return verdict(check, id, otherwise(facts, facts.entered.has(id)), words.holds(name), { pointer });
   });
@@ -209,7 +209,7 @@ function movesOn(facts: Facts): Verdict[] {
     if (state >= 0)
       return verdict('moves-on', id, 'fails', `Once in ${name}, the player never gets on.`, {
         pointer,
-        ...routed(facts.routeToState(state))
+        ...evidence(facts, state)
       });
     return verdict('moves-on', id, otherwise(facts, facts.entered.has(id)), `From ${name} the player gets on.`, { pointer });
   });
@@ -224,7 +224,7 @@ function endingInReach(facts: Facts): Verdict {
   const trapped = firstBad(facts, () => true, good);
   if (trapped >= 0) {
     const message = `Once in ${placeName(document, facts.bottom(trapped))}, no ending can be reached any more.`;
-    return verdict(name, 'flow', 'fails', message, { why: trapWhy(facts, trapped), ...routed(facts.routeToState(trapped)) });
+    return verdict(name, 'flow', 'fails', message, { why: trapWhy(facts, trapped), ...evidence(facts, trapped) });
   }
   if (!facts.complete) return verdict(name, 'flow', 'open', 'Not settled yet whether an ending can always be reached.');
   return verdict(name, 'flow', 'holds', 'From everywhere in the game an ending can be reached.');
@@ -235,7 +235,7 @@ function rulesFire(facts: Facts): Verdict[] {
   return [...flow.rules.keys()].map((id) => {
     const { words, pointer } = ruleNamed(flow.document, id);
     const arrow = facts.fired.get(id);
-    if (arrow) return verdict('rule-fires', id, 'holds', `The rule ${words} fires.`, { pointer, ...evidence(facts, arrow) });
+    if (arrow) return verdict('rule-fires', id, 'holds', `The rule ${words} fires.`, { pointer, ...praise(facts, arrow) });
     if (!facts.complete)
       return verdict('rule-fires', id, 'open', `Not settled yet whether the rule ${words} ever fires.`, { pointer });
     return verdict('rule-fires', id, 'fails', `The rule ${words} never fires.`, { pointer, why: [whyNever(facts, id)] });

@@ -76,9 +76,16 @@ export interface Facts {
   rules: Map<Id, RuleFacts>;
   /** By place: for every variable the values with which it was entered and settled. */
   arrivals: Map<Id, Map<Id, Set<Value> | { min: number; max: number }>>;
+  /** How many events the shortest route to a state, or to what an arrow points at, has. */
+  lengthOf(state: number): number;
   /** The steps to a state, and to what an arrow points at; a first step `start` only where something was drawn there. */
   routeToState(state: number): Step[];
   routeTo(arrow: Arrow): Step[];
+}
+
+/** The number of events up to and with what an arrow points at. */
+export function lengthTo(facts: Facts, { from }: Arrow): number {
+  return from < 0 ? 0 : facts.lengthOf(from) + 1;
 }
 
 export interface Progress {
@@ -129,8 +136,4 @@ function predecessors(facts: Facts, through: (from: number, to: number, within: 
     if (through(from, to, within)) sources[starts[to + 1]!++] = from;
   });
   return { starts, sources };
-}
-
-export function lengthOf(route: Step[]): number {
-  return route.filter((step) => !('start' in step)).length;
 }

@@ -1,7 +1,7 @@
 import { findRule, rulePointer, type FlowDocument, type Id } from '../document/types.ts';
 import { ruleWords } from '../words/words.ts';
-import { lengthOf, type Arrow, type Facts } from './facts.ts';
-import { severities, type CheckName, type Step, type Verdict } from './report.ts';
+import { lengthTo, type Arrow, type Facts } from './facts.ts';
+import { severities, type CheckName, type Verdict } from './report.ts';
 
 /** A verdict with the severity that its check has. */
 export function verdict(
@@ -14,11 +14,24 @@ export function verdict(
   return { check, subject, outcome, severity: severities[check], message, ...rest };
 }
 
-export function routed(route: Step[]): Pick<Verdict, 'route' | 'length'> {
-  return { route, length: lengthOf(route) };
+/** The evidence of a failing verdict: the route to a state, or to the event that an arrow stands for. */
+export function evidence(facts: Facts, at: Arrow | number): Pick<Verdict, 'route' | 'length'> {
+  if (typeof at === 'number') return { route: facts.routeToState(at), length: facts.lengthOf(at) };
+  return { route: facts.routeTo(at), length: lengthTo(facts, at) };
 }
 
-export const evidence = (facts: Facts, arrow: Arrow) => routed(facts.routeTo(arrow));
+/** More steps than this are not told of verdicts that hold: routes through thousands of levels would fill the memory. */
+const mostSteps = 500_000;
+const told = new WeakMap<Facts, number>();
+
+/** The evidence of a holding verdict: its length always, its route as long as all routes together stay within reason. */
+export function praise(facts: Facts, arrow: Arrow): Pick<Verdict, 'route' | 'length'> {
+  const length = lengthTo(facts, arrow);
+  const sum = (told.get(facts) ?? 0) + length;
+  if (sum > mostSteps) return { length };
+  told.set(facts, sum);
+  return { route: facts.routeTo(arrow), length };
+}
 
 /** A rule in words and where it stands. */
 export function ruleNamed(document: FlowDocument, id: Id): { words: string; pointer: string } {

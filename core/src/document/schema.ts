@@ -153,7 +153,7 @@ function ruleList(mayResult: boolean) {
   })
     .custom(ruleShape(mayResult))
     .messages({ rule: '{{#text}}' });
-  return Joi.array().items(rule);
+  return Joi.array().items(rule).max(2000);
 }
 const levelRules = ruleList(true);
 const otherRules = ruleList(false);
@@ -266,7 +266,7 @@ export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDoc
   signals: mapOf(Joi.object({ name: name.required(), brief })),
   orders: mapOf(order),
   groups: mapOf(Joi.object({ name: name.required(), brief, rules: levelRules })),
-  places: mapOf(place).required(),
+  places: mapOf(place).max(10_000).required(),
   rules: levelRules,
   accepted: Joi.array().items(
     Joi.object({ check: Joi.string().max(40).required(), subject: Joi.string().max(200).required(), reason: text.required() })

@@ -230,13 +230,26 @@ export function rulePointer(owner: Owner): string {
   return 'place' in owner ? `/places/${owner.place}/rules` : 'group' in owner ? `/groups/${owner.group}/rules` : '/rules';
 }
 
+export interface FoundRule {
+  owner: Owner;
+  rule: Rule;
+  index: number;
+}
+
+/** Documents are never changed once they are made, so what is where is found out once for each. */
+const ruleMaps = new WeakMap<FlowDocument, Map<Id, FoundRule>>();
+
 /** A rule with its owner and its place in the owner's list; undefined when there is none of this id. */
-export function findRule(document: FlowDocument, id: Id): { owner: Owner; rule: Rule; index: number } | undefined {
-  for (const { owner, rules } of ruleLists(document)) {
-    const index = rules.findIndex((rule) => rule.id === id);
-    if (index >= 0) return { owner, rule: rules[index]!, index };
+export function findRule(document: FlowDocument, id: Id): FoundRule | undefined {
+  let map = ruleMaps.get(document);
+  if (!map) {
+    map = new Map();
+    for (const { owner, rules } of ruleLists(document)) {
+      for (let index = 0; index < rules.length; index++) map.set(rules[index]!.id, { owner, rule: rules[index]!, index });
+    }
+    ruleMaps.set(document, map);
   }
-  return undefined;
+  return map.get(id);
 }
 
 /** The levels of a document with their ids, in display order. */

@@ -358,7 +358,15 @@ class PackedExploration implements PackedWatcher {
     return offers.length > 1 ? event : { choose: event.choose };
   }
 
+  private readonly steps = new Map<number, Step | undefined>();
+
+  /** The step by which a state was found; worked out once, as many routes share it. */
   private stepTo(state: number): Step | undefined {
+    if (!this.steps.has(state)) this.steps.set(state, this.findStep(state));
+    return this.steps.get(state);
+  }
+
+  private findStep(state: number): Step | undefined {
     const from = this.parents.values[state]!;
     const index = this.via.values[state]!;
     const wanted = this.ways.values[state]!;
@@ -393,6 +401,7 @@ class PackedExploration implements PackedWatcher {
     const expanded = edgeStarts.length;
     const work = Int32Array.from(this.initial);
     const count = table.count;
+    const lengths = new Int32Array(count);
     const actives = new Uint16Array(count);
     const bottoms = new Uint16Array(count);
     const overs = new Uint8Array(count);
@@ -401,6 +410,8 @@ class PackedExploration implements PackedWatcher {
       actives[state] = work[at.place[work[at.depth]! - 1]!]!;
       bottoms[state] = work[at.place[0]!]!;
       overs[state] = work[at.over]!;
+      const parent = this.parents.values[state]!;
+      lengths[state] = parent < 0 ? 0 : lengths[parent]! + 1;
     }
     const rules = new Map<Id, RuleFacts>();
     this.rules.forEach(({ id }, index) =>
@@ -448,6 +459,7 @@ class PackedExploration implements PackedWatcher {
       carried: this.carried_,
       rules,
       arrivals,
+      lengthOf: (state) => lengths[state]!,
       routeToState: (state) => this.routeToState(state),
       routeTo: ({ from, step }) => {
         if (from < 0) return step.draws ? [step] : [];

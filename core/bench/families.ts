@@ -7,6 +7,8 @@ export interface Family {
   /** The flow whose number of states is nearest to 10 to this power. */
   sizes: Record<number, number>;
   make(size: number): FlowDocument;
+  /** The same states and moves in the language of spin, where that is easily said. */
+  promela?(size: number): string;
 }
 
 const document = (parts: object) =>
@@ -101,6 +103,17 @@ const hub: Family = {
         end: { name: 'End', kind: 'ending', outcome: 'won' }
       }
     });
+  },
+  promela(size) {
+    const each = (line: (n: number) => string) => Array.from({ length: size }, (_, n) => line(n)).join('\n');
+    return `byte place; bit won[${size}]; byte wins;
+active proctype play() {
+  do
+${each((n) => `  :: atomic { place == 0 && !won[${n}] -> place = ${n + 1} }`)}
+${each((n) => `  :: atomic { place == ${n + 1} -> won[${n}] = 1; wins++; place = 0 }`)}
+  :: atomic { place == 0 && wins == ${size} -> place = 255 }
+  od
+}`;
   }
 };
 
@@ -124,7 +137,17 @@ const counters: Family = {
         },
         end: ending
       }
-    })
+    }),
+  promela: (size) => `short a; short b; bit flag; bit end;
+active proctype play() {
+  do
+  :: atomic { !end && a < ${size} -> a++ }
+  :: atomic { !end && (b < a || flag) && b < ${size} -> b++ }
+  :: atomic { !end -> flag = !flag }
+  :: atomic { !end && a == b && a > 5 -> end = 1 }
+  :: atomic { end -> end = 0; a = 0; b = 0; flag = 0 }
+  od
+}`
 };
 
 export const families = [row, hub, counters];

@@ -272,6 +272,38 @@ describe('checks: of the document', () => {
     expect(outcome(shown, 'variable-used', 'lives')).to.equal('holds');
   });
 
+  it('number-skipped: a step that meets the number is none, nor is one of one', () => {
+    for (const [step, value] of [
+      ['oil + 2', 6],
+      ['oil + 1', 5]
+    ]) {
+      const report = spoil((d) => {
+        d.variables.oil = { name: 'Oil', type: 'number', initial: 0, min: 0, max: 9, scope: 'run' };
+        d.places.quay.rules.push(press('u', 'Up', { do: [{ set: 'oil', to: step }] }), {
+          id: 'ten',
+          when: { holds: `oil = ${value}` }
+        });
+      });
+      expect(outcome(report, 'number-skipped', 'ten')).to.equal('holds');
+    }
+  });
+
+  it('value-clamped: the shortest way to where it happens', () => {
+    // lives 0 from the first game, and the water takes one more in the second
+    expect(of(example, 'value-clamped', 'lives')).to.deep.include({ outcome: 'fails', severity: 'information', length: 7 });
+    const report = spoil((d) => (d.places.title.rules[0].do = [{ begin: 'run' }]));
+    expect(outcome(report, 'value-clamped', 'lives')).to.equal('holds');
+  });
+
+  it('rule-hidden: not by a rule with a condition, nor by one that opens over', () => {
+    for (const rest of [{ if: 'lives > 0', go: { place: 'quay' } }, { go: { place: 'splash', over: true } }]) {
+      const report = spoil((d) =>
+        d.places.title.rules.push(press('first', 'Go', rest), press('second', 'Go', { go: { place: 'loft' } }))
+      );
+      expect(outcome(report, 'rule-hidden', 'second')).to.equal('holds');
+    }
+  });
+
   it('an accepted finding that is there is used', () => {
     const report = spoil((d) => {
       d.places.dark.name = 'Title';

@@ -3,9 +3,10 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { check } from '../src/check/check.ts';
+import { check, finish } from '../src/check/check.ts';
 import { explore } from '../src/check/explore.ts';
 import { explorePacked } from '../src/check/packed/explore.ts';
+import { needsOf, type Needs } from '../src/check/packed/needs.ts';
 import { Slots } from '../src/check/packed/slots.ts';
 import { StateTable } from '../src/check/packed/table.ts';
 import { replay } from '../src/check/replay.ts';
@@ -96,6 +97,198 @@ describe('packed exploration', () => {
     const outcomes = new Set(report.checks.filter(({ check: name }) => name === 'place-reached').map(({ outcome }) => outcome));
     expect([...outcomes].sort()).to.deep.equal(['holds', 'open']);
   });
+});
+
+describe('packed exploration: what it leaves out of a state', () => {
+  const press = (id: string, label: string, rest: object) => ({ id, when: { press: label }, ...rest });
+  const lamp = { lamp: { name: 'Lamp', kind: 'pickup', count: 2 } };
+  const orders = {
+    main: { name: 'Main', draw: 'fixed', levels: ['one', 'two'] },
+    back: { name: 'Back', draw: 'fixed', levels: ['two', 'one'] }
+  };
+  const level = (rules: object[] = [], rest: object = {}) => ({ name: 'Level', kind: 'level', rules, ...rest });
+  const menu = (...rules: object[]) => ({ name: 'Menu', kind: 'menu', rules });
+  const end = { name: 'End', kind: 'ending', outcome: 'won' };
+  const number = { name: 'N', type: 'number', initial: 0, min: 0, max: 3, scope: 'run' };
+  const table = {
+    night: {
+      name: 'Night',
+      draw: 'table',
+      levels: ['one', 'two'],
+      rows: [
+        ['one', 'two'],
+        ['two', 'one']
+      ]
+    }
+  };
+
+  /** For each part of a state: a flow that needs it, and the needs with that part left out. */
+  const parts: [string, Record<string, unknown>, (needs: Needs) => Needs][] = [
+    [
+      'variables that are assigned',
+      {
+        variables: { n: number },
+        places: {
+          title: menu(
+            press('u', 'Up', { do: [{ set: 'n', to: 'n + 1' }] }),
+            press('o', 'Out', { if: 'n = 2', go: { place: 'end' } })
+          ),
+          end
+        }
+      },
+      (needs) => ({ ...needs, assigned: new Set() })
+    ],
+    [
+      'pieces that are asked for',
+      {
+        places: {
+          title: level([{ id: 'w', when: { holds: 'left(lamp) = 0' }, go: { place: 'end' }, result: 'won' }], { pieces: lamp }),
+          end
+        }
+      },
+      (needs) => ({ ...needs, pieces: () => new Set() })
+    ],
+    [
+      'levels asked to be won',
+      {
+        places: {
+          title: menu(press('p', 'Play', { go: { place: 'one' } }), press('o', 'Out', { if: 'won(one)', go: { place: 'end' } })),
+          one: level([press('w', 'Win', { go: { place: 'title' }, result: 'won' })]),
+          end
+        }
+      },
+      (needs) => ({ ...needs, won: new Set() })
+    ],
+    [
+      'the latest level',
+      {
+        places: {
+          title: menu(press('p', 'Play', { go: { place: 'one' } }), press('a', 'Again', { go: { move: 'again' } })),
+          one: level([press('q', 'Quit', { go: { place: 'title' } })])
+        }
+      },
+      (needs) => ({ ...needs, latest: false })
+    ],
+    [
+      'the current order',
+      {
+        orders,
+        places: {
+          title: menu(press('b', 'Back', { go: { move: 'first', order: 'back' } })),
+          one: level([press('n1', 'Next', { go: { move: 'next' } })]),
+          two: level([press('n2', 'Next', { go: { move: 'next', else: { place: 'title' } } })])
+        }
+      },
+      (needs) => ({ ...needs, current: false })
+    ],
+    [
+      'positions along an order',
+      {
+        orders,
+        places: {
+          title: menu(press('b', 'Go', { go: { move: 'next', order: 'main' } })),
+          one: level([press('n1', 'Next', { go: { move: 'next', order: 'main' } })]),
+          two: level([press('n2', 'Next', { go: { move: 'next', order: 'main', else: { place: 'end' } } })]),
+          end
+        }
+      },
+      (needs) => ({ ...needs, positions: new Set() })
+    ],
+    [
+      'drawn rows',
+      {
+        orders: table,
+        places: {
+          title: menu(press('d', 'Draw', { do: [{ draw: 'night' }] }), press('g', 'Go', { go: { move: 'next' } })),
+          one: level(),
+          two: level()
+        }
+      },
+      (needs) => ({ ...needs, drawn: new Set() })
+    ],
+    [
+      'the bookmark',
+      {
+        places: {
+          title: menu(press('p', 'Play', { go: { place: 'one' } }), press('r', 'Resume', { go: { move: 'resume' } })),
+          one: level([press('s', 'Save', { do: [{ save: 'always' }], go: { place: 'title' } })])
+        }
+      },
+      (needs) => ({ ...needs, bookmark: false })
+    ],
+    [
+      'the run in the bookmark',
+      {
+        variables: { n: number },
+        places: {
+          title: menu(
+            press('p', 'Play', { go: { place: 'one' } }),
+            press('b', 'New', { do: [{ begin: 'run' }] }),
+            press('l', 'Load', { go: { move: 'load' } })
+          ),
+          one: level([
+            press('s', 'Save', {
+              do: [{ set: 'n', to: '2' }, { save: 'always' }, { set: 'n', to: '0' }],
+              go: { place: 'title' }
+            }),
+            press('o', 'Out', { if: 'n = 2', go: { place: 'end' } })
+          ]),
+          end
+        }
+      },
+      (needs) => ({ ...needs, load: false })
+    ],
+    [
+      'the progress of saves',
+      {
+        variables: { n: number },
+        places: {
+          title: menu(
+            press('a', 'Two', { if: 'n = 0', do: [{ set: 'n', to: '1' }], go: { place: 'two' } }),
+            press('b', 'One', { if: 'n = 1', do: [{ set: 'n', to: '2' }], go: { place: 'one' } }),
+            press('c', 'Resume', { if: 'n = 2', do: [{ set: 'n', to: '3' }], go: { move: 'resume' } })
+          ),
+          one: level([press('s1', 'Save', { do: [{ save: 'forward' }], go: { place: 'title' } })]),
+          two: level(
+            [
+              press('s2', 'Save', { if: 'n = 1', do: [{ save: 'forward' }], go: { place: 'title' } }),
+              press('x', 'Done', { if: 'n = 3', go: { place: 'end' } })
+            ],
+            { progress: 50 }
+          ),
+          end
+        }
+      },
+      (needs) => ({ ...needs, forward: false })
+    ],
+    [
+      'attempts that are over',
+      {
+        places: {
+          title: level([press('w', 'Win', { go: { place: 'cheer', over: true }, result: 'won' })]),
+          cheer: menu(press('o', 'Out', { go: { place: 'end' } })),
+          end
+        }
+      },
+      (needs) => ({ ...needs, over: false })
+    ]
+  ];
+  /** The states themselves: leaving something out may lose states before it loses a verdict. */
+  const states = (document: FlowDocument, needs?: (needs: Needs) => Needs) => {
+    const flow = prepare(document);
+    const facts = finish(explorePacked(flow, 10_000, needs?.(needsOf(flow))));
+    return { verdicts: essence(check(document, { explorer: () => giving(facts) })), count: facts.count };
+  };
+  function* giving<T>(value: T): Generator<never, T> {
+    return value;
+  }
+  for (const [name, document, without] of parts) {
+    it(`keeps ${name}, and it shows when they are left out`, () => {
+      const whole = states(flowOf(document));
+      expect(whole.verdicts).to.deep.equal(essence(check(flowOf(document), { explorer: explore })));
+      expect(states(flowOf(document), without)).not.to.deep.equal(whole);
+    });
+  }
 });
 
 describe('packed states', () => {

@@ -23,7 +23,10 @@ export function documentChecks(flow: Flow): Verdict[] {
     ...goals(flow),
     ...variablesUsed(flow),
     ...namesUnique(flow),
-    ...overtakenDeadlines(flow)
+    ...overtakenDeadlines(flow),
+    ...rulesHidden(flow),
+    ...numbersSkipped(flow),
+    ...waitsTooShort(flow)
   ];
 }
 
@@ -431,4 +434,145 @@ function surelyLeaves({ document }: Flow, { rule, owner }: FittingRule): boolean
     return target.move !== 'back' && sure(target.else);
   };
   return sure(rule.go);
+}
+
+/** The places in which a rule is read. */
+function placesOf(flow: Flow, { id, owner }: FittingRule): Id[] {
+  if ('place' in owner) return [owner.place];
+  return flow.levels.map(([level]) => level).filter((level) => flow.applying(level, level).all.some((rule) => rule.id === id));
+}
+
+/** Two rules on one event, of which the first always leaves: the second can never be read. */
+function rulesHidden(flow: Flow): Verdict[] {
+  const { document } = flow;
+  return [...flow.rules.values()].flatMap((rule) => {
+    const { when } = rule.rule;
+    // `holds` rules have each their own moment, and of choices only the one made is read
+    if ('holds' in when || 'choose' in when) return [];
+    const places = placesOf(flow, rule);
+    const before = places.map((place) => {
+      const { all } = flow.applying(place, place);
+      const index = all.findIndex(({ id }) => id === rule.id);
+      return all
+        .slice(0, Math.max(0, index))
+        .find((other) => !other.rule.if && sameTrigger(other.rule.when, when) && surelyLeaves(flow, other));
+    });
+    const first = before[0];
+    const hidden = places.length > 0 && before.every((other) => other !== undefined);
+    const { words, pointer } = ruleNamed(document, rule.id);
+    return plain(
+      'rule-hidden',
+      rule.id,
+      hidden ? `The rule ${words} can never be read: an earlier one always leaves.` : undefined,
+      `The rule ${words} is not hidden by an earlier one.`,
+      {
+        pointer,
+        ...(hidden
+          ? { why: [{ text: `The rule ${ruleNamed(document, first!.id).words} is read before it.`, rule: first!.id }] }
+          : {})
+      }
+    );
+  });
+}
+
+function sameTrigger(a: object, b: object): boolean {
+  const bare = (when: object) => JSON.stringify({ ...when, key: undefined });
+  return bare(a) === bare(b);
+}
+
+/** A counter compared by "=" while its steps are too large to be sure of meeting the number. */
+function numbersSkipped(flow: Flow): Verdict[] {
+  const { document } = flow;
+  const steps = new Map<Id, number[]>();
+  for (const { rule, expressions } of flow.rules.values()) {
+    rule.do?.forEach((effect, index) => {
+      const step = 'set' in effect ? stepOf(effect.set, expressions[index]!) : undefined;
+      if (step) steps.set((effect as { set: Id }).set, [...(steps.get((effect as { set: Id }).set) ?? []), Math.abs(step)]);
+    });
+  }
+  return [...flow.rules.values()].flatMap((rule) => {
+    const compared = [rule.holds, rule.condition]
+      .flatMap((text) => (text ? equalities(text) : []))
+      .filter(({ id }) => steps.has(id));
+    if (compared.length === 0) return [];
+    const { words, pointer } = ruleNamed(document, rule.id);
+    const why = compared.flatMap(({ id, value }): Reason[] => {
+      const variable = document.variables[id]!;
+      const sizes = [...new Set(steps.get(id))];
+      const met = sizes.length === 1 && variable.type === 'number' && (value - variable.initial) % sizes[0]! === 0;
+      return met
+        ? []
+        : [
+            {
+              text: `${variable.name} goes by ${sizes.sort((a, b) => a - b).join(' or ')} and can pass ${value} without being it; at least or at most would catch it.`
+            }
+          ];
+    });
+    return plain(
+      'number-skipped',
+      rule.id,
+      why.length > 0 ? `The rule ${words} waits for a number that can be jumped over.` : undefined,
+      `The rule ${words} meets its numbers.`,
+      {
+        pointer,
+        ...(why.length > 0 ? { why } : {})
+      }
+    );
+  });
+}
+
+/** The step by which an expression changes its own variable: 2 for "score + 2". */
+function stepOf(variable: Id, expression: Expression): number | undefined {
+  if (expression.kind !== 'arithmetic' || expression.operator === '*') return undefined;
+  const { left, right, operator } = expression;
+  if (left.kind !== 'variable' || left.id !== variable || right.kind !== 'integer') return undefined;
+  return operator === '+' ? Number(right.value) : -Number(right.value);
+}
+
+function equalities(expression: Expression): { id: Id; value: number }[] {
+  return [...parts(expression)].flatMap((part) => {
+    if (part.kind !== 'compare' || part.operator !== '=') return [];
+    const { left, right } = part;
+    if (left.kind === 'variable' && right.kind === 'integer') return [{ id: left.id, value: Number(right.value) }];
+    return right.kind === 'variable' && left.kind === 'integer' ? [{ id: right.id, value: Number(left.value) }] : [];
+  });
+}
+
+/** A wait that is over before the transition that brought the player there has ended. */
+function waitsTooShort(flow: Flow): Verdict[] {
+  const { document } = flow;
+  const longest = new Map<Id, { seconds: number; rule: Id }>();
+  for (const rule of flow.rules.values()) {
+    const seconds = rule.rule.by?.in ?? 0;
+    for (const target of goodTargets(flow, rule)) {
+      if ('place' in target && seconds > (longest.get(target.place)?.seconds ?? 0))
+        longest.set(target.place, { seconds, rule: rule.id });
+    }
+  }
+  return [...flow.rules.values()].flatMap((rule) => {
+    const { when } = rule.rule;
+    if (!('after' in when) || !('place' in rule.owner) || !rule.rule.go) return [];
+    const { words, pointer } = ruleNamed(document, rule.id);
+    const found = longest.get(rule.owner.place);
+    const short = found !== undefined && when.after < found.seconds;
+    return plain(
+      'wait-too-short',
+      rule.id,
+      short ? `The rule ${words} leaves while the place is still fading in.` : undefined,
+      `The rule ${words} waits until the place is seen.`,
+      {
+        pointer,
+        ...(short
+          ? {
+              why: [
+                {
+                  text: `The rule ${ruleNamed(document, found.rule).words} takes ${found.seconds} s to show it.`,
+                  rule: found.rule
+                }
+              ]
+            }
+          : {})
+      }
+    );
+  });
 }

@@ -59,6 +59,7 @@ class Exploration {
   readonly unsettled: Facts['unsettled'] = new Map();
   readonly unexpected = new Map<string, Arrow>();
   readonly carried: Facts['carried'] = new Map();
+  readonly clamped: Facts['clamped'] = new Map();
   readonly rules = new Map<Id, RuleFacts>();
   readonly arrivals: Facts['arrivals'] = new Map();
   private readonly index = new Map<string, number>();
@@ -170,6 +171,7 @@ class Exploration {
       flow: this.flow,
       complete: this.complete,
       count: states.length,
+      bytes: 0,
       active: (at) => active(states[at]!).place,
       bottom: (at) => bottom(states[at]!).place,
       over: (at) => bottom(states[at]!).over,
@@ -185,6 +187,7 @@ class Exploration {
       unsettled: this.unsettled,
       unexpected: this.unexpected,
       carried: this.carried,
+      clamped: this.clamped,
       rules: this.rules,
       arrivals: this.arrivals,
       lengthOf: (at) => this.lengths[at]!,
@@ -201,6 +204,7 @@ class Note implements Watcher {
   afresh = false;
   private readonly firsts: [Map<string, Arrow>, Id][] = [];
   private readonly faults: [place: Id, rules: Id[]][] = [];
+  private readonly overflows: [variable: Id, rule: Id][] = [];
   /** The last rules that fired: when the event never settles, those of the loop. */
   private readonly last: Id[] = [];
 
@@ -254,6 +258,10 @@ class Note implements Watcher {
     this.firsts.push([this.found.stranded, id]);
   }
 
+  clamped({ id }: FittingRule, variable: Id): void {
+    this.overflows.push([variable, id]);
+  }
+
   unsettled(rule: FittingRule, { state }: Turn): void {
     // the loop is what comes again before the rule that would have been one too many
     const loop = this.last.slice(this.last.lastIndexOf(rule.id));
@@ -262,6 +270,11 @@ class Note implements Watcher {
 
   tell(arrow: Arrow): void {
     for (const [map, id] of this.firsts) if (!map.has(id)) map.set(id, arrow);
+    for (const [variable, rule] of this.overflows) {
+      const known = this.found.clamped.get(variable);
+      if (known) known.rules.add(rule);
+      else this.found.clamped.set(variable, { arrow, rules: new Set([rule]) });
+    }
     for (const [place, rules] of this.faults)
       if (!this.found.unsettled.has(place)) this.found.unsettled.set(place, { arrow, rules });
   }

@@ -19,7 +19,8 @@ export function exploredChecks(facts: Facts): Verdict[] {
     ...neverStranded(facts),
     ...alwaysSettles(facts),
     ...expectations(facts),
-    ...freshStarts(facts)
+    ...freshStarts(facts),
+    ...valuesClamped(facts)
   ];
 }
 
@@ -295,6 +296,29 @@ function freshStarts(facts: Facts): Verdict[] {
     'begins a game with values left from an earlier one',
     'begins with fresh values'
   );
+}
+
+/** A score that stops counting at its bound is often meant, and sometimes the fault that nobody sees. */
+function valuesClamped(facts: Facts): Verdict[] {
+  const { document } = facts.flow;
+  return Object.entries(document.variables).flatMap(([id, variable]) => {
+    if (variable.type !== 'number') return [];
+    const pointer = `/variables/${id}`;
+    const found = facts.clamped.get(id);
+    if (!found) {
+      const outcome = facts.complete ? 'holds' : 'open';
+      return verdict(
+        'value-clamped',
+        id,
+        outcome,
+        `${variable.name} stays within ${variable.min} to ${variable.max} by itself.`,
+        { pointer }
+      );
+    }
+    const why = [...found.rules].map((rule) => ({ text: `The rule ${ruleNamed(document, rule).words} sets it beyond.`, rule }));
+    const message = `${variable.name} is held at a bound: it would leave ${variable.min} to ${variable.max}.`;
+    return verdict('value-clamped', id, 'fails', message, { pointer, why, ...evidence(facts, found.arrow) });
+  });
 }
 
 function alwaysSettles(facts: Facts): Verdict[] {

@@ -49,8 +49,9 @@ export interface Facts {
   flow: Flow;
   /** Nothing was cut. */
   complete: boolean;
-  /** How many states there are. */
+  /** How many states there are, and how many bytes they, their parents and their edges take; 0 where nobody counts. */
   count: number;
+  bytes: number;
   /** By state: the active place, the bottom place, and whether the attempt at the bottom level is over. */
   active(state: number): Id;
   bottom(state: number): Id;
@@ -73,6 +74,8 @@ export interface Facts {
   unsettled: Map<Id, { arrow: Arrow; rules: Id[] }>;
   unexpected: Map<string, Arrow>;
   carried: Map<Id, { arrow: Arrow; variables: Id[] }>;
+  /** By variable: where a number beyond its range was assigned first, and by which rules it was at all. */
+  clamped: Map<Id, { arrow: Arrow; rules: Set<Id> }>;
   rules: Map<Id, RuleFacts>;
   /** By place: for every variable the values with which it was entered and settled. */
   arrivals: Map<Id, Map<Id, Set<Value> | { min: number; max: number }>>;

@@ -89,6 +89,10 @@ export const severities = {
   'variable-used': 'information',
   'name-unique': 'warning',
   'overtaken-deadline': 'warning',
+  'rule-hidden': 'information',
+  'number-skipped': 'information',
+  'value-clamped': 'information',
+  'wait-too-short': 'warning',
   'accepted-unused': 'information'
 } as const satisfies Record<string, Severity>;
 

@@ -14,6 +14,8 @@ const keys = (
 const rank = new Map(keys.map((key, index) => [key, index]));
 /** Below these the keys are ids and their order is the display order. */
 const maps = new Set(['variables', 'signals', 'orders', 'groups', 'places', 'entries', 'pieces']);
+/** Filled in when they are read, so that they may be left out when they are empty. */
+const filledIn = new Set(['rules', 'expects', 'entries', 'pieces']);
 /** Kept as the designer's own data: nothing of it is reordered or left out. */
 const free = new Set(['look', 'estimate', 'load', 'plan']);
 
@@ -37,7 +39,7 @@ function inOrder(value: unknown): unknown {
   if (typeof value !== 'object' || value === null) return value;
   return Object.fromEntries(
     Object.entries(value)
-      .filter(([key, part]) => part !== undefined && (free.has(key) || !isEmpty(part)))
+      .filter(([key, part]) => part !== undefined && !(filledIn.has(key) && isEmpty(part)))
       .sort(([a], [b]) => (rank.get(a) ?? 1e9) - (rank.get(b) ?? 1e9))
       .map(([key, part]) => [
         key,

@@ -2,14 +2,15 @@
 import { countOf, isLevel, own, type Effect, type FlowDocument, type Id, type Level } from '../document/types.ts';
 import type { Expression } from '../language/ast.ts';
 import { clamp, evaluate, type Value } from '../language/evaluate.ts';
+import type { FittingRule } from './fit.ts';
 import { piecesThatRenew, type Flow } from './flow.ts';
 import { bottom, copyLeft, copyOrders, type Left, type Progress, type State } from './state.ts';
 import { leftMap, type Turn } from './turn.ts';
 
-export function happen(turn: Turn, effect: Effect, expression: Expression | undefined): void {
+export function happen(turn: Turn, rule: FittingRule, effect: Effect, expression: Expression | undefined): void {
   const { state, flow } = turn;
-  if ('set' in effect) assign(turn, effect.set, evaluate(expression!, turn.reading()) as Value);
-  else if ('reset' in effect) assign(turn, effect.reset, flow.document.variables[effect.reset]!.initial);
+  if ('set' in effect) assign(turn, rule, effect.set, evaluate(expression!, turn.reading()) as Value);
+  else if ('reset' in effect) assign(turn, rule, effect.reset, flow.document.variables[effect.reset]!.initial);
   else if ('raise' in effect) turn.queue.push(effect.raise);
   else if ('remove' in effect) changeLeft(turn, effect.remove, (left) => Math.max(0, left - (effect.by ?? 1)));
   else if ('restore' in effect) changeLeft(turn, effect.restore, (_, count) => count);
@@ -20,9 +21,11 @@ export function happen(turn: Turn, effect: Effect, expression: Expression | unde
   else erase(flow, state);
 }
 
-function assign({ flow, state }: Turn, id: Id, value: Value | bigint): void {
+function assign(turn: Turn, rule: FittingRule, id: Id, value: Value | bigint): void {
+  const { flow, state } = turn;
   const variable = flow.document.variables[id]!;
   const assigned = variable.type === 'number' ? clamp(value as number | bigint, variable.min, variable.max) : (value as Value);
+  if (variable.type === 'number' && assigned !== value) turn.watcher.clamped?.(rule, id, turn);
   state[variable.scope][id] = assigned;
   delete state.stale[id];
 }

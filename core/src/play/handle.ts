@@ -201,7 +201,7 @@ function fire(turn: Turn, rule: FittingRule): boolean {
   turn.fired++;
   turn.watcher.fired?.(rule, turn);
   const waiting = turn.queue.length;
-  rule.rule.do?.forEach((effect, index) => happen(turn, effect, rule.expressions[index]));
+  rule.rule.do?.forEach((effect, index) => happen(turn, rule, effect, rule.expressions[index]));
   if (!rule.rule.go) return false;
   const destination = resolve(turn, rule.rule.go);
   if (!destination) {

@@ -21,6 +21,8 @@ export interface Watcher {
   /** A rule fires; its effects have not happened yet. */
   fired?(rule: FittingRule, turn: Turn): void;
   drawn?(draw: Draw, turn: Turn): void;
+  /** A rule assigns a number beyond its variable's range; the nearer bound is kept. */
+  clamped?(rule: FittingRule, variable: Id, turn: Turn): void;
   /** A rule moves; the state is still as before the move. `afresh` when the move clears the stack. */
   moving?(rule: FittingRule, to: Id | null, afresh: boolean, turn: Turn): void;
   /** A place has been entered, afresh or opened over another; its arrive rules have not been read. */

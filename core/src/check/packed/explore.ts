@@ -8,11 +8,15 @@ import { can, type Arrow, type Facts, type Progress, type RuleFacts } from '../f
 import type { Step } from '../report.ts';
 import { compile } from './expressions.ts';
 import { Machine, type PackedEvent, type PackedRule, type PackedWatcher } from './machine.ts';
+import type { Needs } from './needs.ts';
 import { Growing, StateTable } from './table.ts';
 
-/** Explores up to `limit` states. A generator, so that its driver can show progress, pause or stop. */
-export function* explorePacked(flow: Flow, limit: number): Generator<Progress, Facts> {
-  const found = new PackedExploration(flow);
+/**
+ * Explores up to `limit` states. A generator, so that its driver can show progress, pause or stop. `needs` says what of
+ * a state is kept; tests leave out too much of it to see that this is noticed.
+ */
+export function* explorePacked(flow: Flow, limit: number, needs?: Needs): Generator<Progress, Facts> {
+  const found = new PackedExploration(flow, needs);
   found.start();
   for (let state = 0; state < found.table.count; state++) {
     if (found.table.count >= limit) {
@@ -50,6 +54,7 @@ class PackedExploration implements PackedWatcher {
   private readonly unsettled_: Facts['unsettled'] = new Map();
   private readonly unexpected_ = new Map<string, Arrow>();
   private readonly carried_: Facts['carried'] = new Map();
+  private readonly clamped_: Facts['clamped'] = new Map();
   private readonly present: Uint8Array;
   private readonly happened: Uint8Array;
   private readonly wasTrue: Uint8Array;
@@ -80,9 +85,12 @@ class PackedExploration implements PackedWatcher {
   /** Whether anything is ever drawn. */
   private readonly drawing: boolean;
 
-  constructor(private readonly flow: Flow) {
+  constructor(
+    private readonly flow: Flow,
+    needs: Needs | undefined
+  ) {
     this.drawing = Object.values(flow.document.orders).some(({ draw }) => draw !== 'fixed');
-    this.machine = new Machine(flow, this);
+    this.machine = new Machine(flow, this, needs);
     const { at } = this.machine;
     const { words, pack, unpack } = at.slots.packing();
     this.table = new StateTable(words);
@@ -124,14 +132,17 @@ class PackedExploration implements PackedWatcher {
     this.from = state;
     this.edgeStarts.push(this.edges.length);
     const events = machine.events();
+    let changed = false;
     for (let index = 0; index < events.length; index++) {
       const event = events[index]!;
-      if (index > 0) machine.v.set(base);
+      if (changed) machine.v.set(base);
+      changed = false;
       const possible = event.can();
       if ('choose' in event.event) this.offered(event.rules[0]!, possible);
       if (!possible) continue;
       this.event = index;
       this.follow(event);
+      changed = true;
     }
   }
 
@@ -306,6 +317,20 @@ class PackedExploration implements PackedWatcher {
     this.firsts.push((arrow) => this.unsettled_.has(place) || this.unsettled_.set(place, { arrow, rules }));
   }
 
+  clamped(rule: Id, variable: Id): void {
+    if (this.quiet) return;
+    const known = this.clamped_.get(variable);
+    if (known?.rules.has(rule)) return;
+    if (known) known.rules.add(rule);
+    else {
+      this.firsts.push((arrow) => {
+        const found = this.clamped_.get(variable);
+        if (found) found.rules.add(rule);
+        else this.clamped_.set(variable, { arrow, rules: new Set([rule]) });
+      });
+    }
+  }
+
   private first(map: Map<Id, Arrow>, id: Id): void {
     if (!map.has(id)) this.firsts.push((arrow) => map.has(id) || map.set(id, arrow));
   }
@@ -433,6 +458,9 @@ class PackedExploration implements PackedWatcher {
       flow: this.flow,
       complete: this.complete,
       count,
+      bytes:
+        table.bytes +
+        [this.parents, this.via, this.ways, edgeStarts, edges].reduce((sum, { length }) => sum + 4 * length, 2 * count),
       active: (state) => at.placeIds[actives[state]!]!,
       bottom: (state) => at.placeIds[bottoms[state]!]!,
       over: (state) => overs[state] === 1,
@@ -457,6 +485,7 @@ class PackedExploration implements PackedWatcher {
       unsettled: this.unsettled_,
       unexpected: this.unexpected_,
       carried: this.carried_,
+      clamped: this.clamped_,
       rules,
       arrivals,
       lengthOf: (state) => lengths[state]!,

@@ -21,6 +21,7 @@ import { mostDraws, mostFirings } from '../../play/handle.ts';
 import { mostFrames } from '../../play/move.ts';
 import type { Draw, Event } from '../../play/turn.ts';
 import { compile, type Names } from './expressions.ts';
+import type { Needs } from './needs.ts';
 import { layoutOf, type Places } from './places.ts';
 
 export interface PackedRule {
@@ -69,6 +70,8 @@ export interface PackedWatcher {
   entered(place: number, afresh: boolean, pair: Pair): void;
   stranded(rule: PackedRule): void;
   unsettled(rule: PackedRule): void;
+  /** A rule assigns a number beyond its variable's range. */
+  clamped(rule: Id, variable: Id): void;
   /** The event has been run to its end: `way` counts the series of draws. */
   done(settled: boolean, way: number): void;
 }
@@ -111,9 +114,10 @@ export class Machine {
 
   constructor(
     readonly flow: Flow,
-    private readonly watcher: PackedWatcher
+    private readonly watcher: PackedWatcher,
+    needs?: Needs
   ) {
-    this.at = layoutOf(flow);
+    this.at = layoutOf(flow, needs);
     this.v = this.at.slots.initials();
     this.alone = new Array<Pair | undefined>(this.at.placeIds.length).fill(undefined);
     [...flow.rules.keys()].forEach((id, index) => this.ruleIndex.set(id, index));
@@ -127,8 +131,8 @@ export class Machine {
   }
 
   /**
-   * Runs the start or an event on a copy of `from`, once for each series of draws, and tells the watcher of each end.
-   * Tells whether there were too many.
+   * Runs the start or an event from the present state, which `from` is a copy of, once for each series of draws, and
+   * tells the watcher of each end. Tells whether there were too many.
    */
   everyDraw(from: Int32Array, event: PackedEvent | undefined): boolean {
     const { planned, options } = this;
@@ -136,7 +140,7 @@ export class Machine {
     for (let way = 0; ; way++) {
       if (way === mostDraws) return true;
       this.made = 0;
-      this.v.set(from);
+      if (way > 0) this.v.set(from);
       this.watcher.done(this.run(event), way);
       // the next series: the last draw that has another option takes it, those behind it begin anew
       let last = this.made - 1;
@@ -414,7 +418,7 @@ export class Machine {
     for (const [slot, saved] of at.savedRun) v[saved] = v[slot]!;
   }
 
-  private effect(effect: Effect, expression: Expression | undefined, names: Names, bottom: number): () => void {
+  private effect(rule: Id, effect: Effect, expression: Expression | undefined, names: Names, bottom: number): () => void {
     const { v, at, flow } = this;
     const { document } = flow;
     if ('set' in effect || 'reset' in effect) {
@@ -430,7 +434,7 @@ export class Machine {
       const value = compile(expression!, names, v);
       const assigned =
         variable.type === 'number'
-          ? () => clamp(value() as number | bigint, variable.min, variable.max)
+          ? () => this.inRange(rule, id, value() as number | bigint, variable.min, variable.max)
           : variable.type === 'flag'
             ? () => Number(value())
             : this.choiceSetter(variable.choices, value as () => number);
@@ -456,6 +460,12 @@ export class Machine {
     if ('save' in effect) return () => this.save(effect.save === 'forward');
     if ('forget' in effect) return () => this.forget();
     return () => this.erase();
+  }
+
+  private inRange(rule: Id, variable: Id, value: number | bigint, min: number, max: number): number {
+    if (value >= min && value <= max) return value as number;
+    this.watcher.clamped(rule, variable);
+    return clamp(value, min, max);
   }
 
   private choiceSetter(choices: Id[], value: () => number): () => number {
@@ -632,7 +642,7 @@ export class Machine {
       // that of a choice depends on the candidate
       condition: choosing ? undefined : text(rule.condition),
       holds: text(rule.holds),
-      effects: (rule.rule.do ?? []).map((effect, index) => this.effect(effect, rule.expressions[index], names, bottom)),
+      effects: (rule.rule.do ?? []).map((effect, index) => this.effect(rule.id, effect, rule.expressions[index], names, bottom)),
       target: rule.rule.go && this.target(rule.rule.go, rule),
       result: rule.rule.result === 'won' ? 1 : rule.rule.result === 'lost' ? 2 : 0
     };

@@ -1,7 +1,7 @@
 /** Which slot holds what: the state of section 3, laid out for one flow. */
 import { countOf, isLevel, usedUp, type Id } from '../../document/types.ts';
 import { renewalOf, type Flow } from '../../play/flow.ts';
-import { needsOf } from './needs.ts';
+import { needsOf, type Needs } from './needs.ts';
 import { Slots } from './slots.ts';
 
 export interface VariableSlot {
@@ -81,9 +81,9 @@ export interface Places {
   keptSlot(slot: number): boolean;
 }
 
-export function layoutOf(flow: Flow): Places {
+/** Lays a flow's state out; what is not needed has its slot, but is forgotten between events. */
+export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
   const { document } = flow;
-  const needs = needsOf(flow);
   const slots = new Slots();
   const kept = new Set<number>();
   const add = (min: number, max: number, initial: number, keep: boolean) => {

@@ -11,6 +11,11 @@ export class StateTable {
     this.mask = this.table.length - 1;
   }
 
+  /** What the states and the table take. */
+  get bytes(): number {
+    return 4 * (this.count * this.width + this.table.length);
+  }
+
   /** Where the words of the next state are to be written before `take` is asked about them. */
   room(): number {
     const offset = this.count * this.width;

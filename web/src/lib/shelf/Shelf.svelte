@@ -115,14 +115,14 @@
   <header>
     <Crow />
     <span class="display name">Crow Lane</span>
-    <span class="dim">Wire the flow of a game, prove that it can be completed, be the player at any moment.</span>
+    <span class="dim">Wire the flow of a game on one picture, and prove that it can be completed.</span>
     <span class="right"><ThemeSwitch /></span>
   </header>
   <main>
     <div class="top">
       <h1>Flows</h1>
       <button type="button" class="btn btn-sm btn-primary" onclick={() => (making = true)}>New flow</button>
-      <label class="btn btn-sm">
+      <label class="btn btn-sm bordered">
         Import a file
         <input
           class="hidden-text"
@@ -261,6 +261,10 @@
     align-items: center;
     gap: 8px;
     margin-bottom: 14px;
+  }
+  .bordered {
+    background: var(--color-base-100);
+    border-color: var(--color-base-content);
   }
   h1 {
     font-size: 22px;

@@ -1,0 +1,16 @@
+TYPE=VIEW
+query=select \'1.5.1\' AS `sys_version`,version() AS `mysql_version`
+md5=91a844b992f5531ded209bb44c10bae7
+updatable=0
+algorithm=0
+definer_user=mariadb.sys
+definer_host=localhost
+suid=0
+with_check_option=0
+timestamp=0001795424863661971
+create-version=2
+source=SELECT \'1.5.1\' AS sys_version,\n        version() AS mysql_version;
+client_cs_name=utf8mb3
+connection_cl_name=utf8mb3_general_ci
+view_body_utf8=select \'1.5.1\' AS `sys_version`,version() AS `mysql_version`
+mariadb-version=101119

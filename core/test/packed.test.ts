@@ -279,6 +279,7 @@ describe('packed exploration: what it leaves out of a state', () => {
     const facts = finish(explorePacked(flow, 10_000, needs?.(needsOf(flow))));
     return { verdicts: essence(check(document, { explorer: () => giving(facts) })), count: facts.count };
   };
+  // eslint-disable-next-line require-yield
   function* giving<T>(value: T): Generator<never, T> {
     return value;
   }

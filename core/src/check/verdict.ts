@@ -38,3 +38,14 @@ export function ruleNamed(document: FlowDocument, id: Id): { words: string; poin
   const { owner, rule, index } = findRule(document, id)!;
   return { words: ruleWords(document, owner, rule), pointer: `${rulePointer(owner)}/${index}` };
 }
+
+/** A verdict of a check that has something to say only when it fails. */
+export function plain(
+  name: CheckName,
+  subject: string,
+  failing: string | undefined,
+  holding: string,
+  rest: Partial<Verdict>
+): Verdict {
+  return verdict(name, subject, failing === undefined ? 'holds' : 'fails', failing ?? holding, rest);
+}

@@ -9,6 +9,7 @@ import type { Step } from '../report.ts';
 import { compile } from './expressions.ts';
 import { Machine, type PackedEvent, type PackedRule, type PackedWatcher } from './machine.ts';
 import type { Needs } from './needs.ts';
+import { Ranges } from './ranges.ts';
 import { Growing, StateTable } from './table.ts';
 
 /**
@@ -60,7 +61,7 @@ class PackedExploration implements PackedWatcher {
   private readonly wasTrue: Uint8Array;
   private readonly wasFalse: Uint8Array;
   private readonly seen: (RuleFacts['seen'] | undefined)[];
-  private readonly arrivals: (Lowest | undefined)[] = [];
+  private readonly arrivals: (Ranges | undefined)[] = [];
   private readonly rules;
   private readonly goals: (boolean | undefined)[];
   private readonly endings: boolean[];
@@ -219,7 +220,7 @@ class PackedExploration implements PackedWatcher {
     for (let frame = 0; frame < v[at.depth]!; frame++) {
       if ((newFrames & (1 << frame)) === 0) continue;
       const place = v[at.place[frame]!]!;
-      (this.arrivals[place] ??= new Lowest([...at.variables.values()].map(({ slot }) => slot))).note(v);
+      (this.arrivals[place] ??= new Ranges([...at.variables.values()].map(({ slot }) => slot))).note(v);
       if (this.flow.expectations.length > 0) this.noteExpectations(place, v[at.place[0]!]!);
     }
   }
@@ -495,46 +496,6 @@ class PackedExploration implements PackedWatcher {
         return [...this.routeToState(from), step];
       }
     };
-  }
-}
-
-/** The lowest and highest value of every variable, and of flags and choices which there were, as bits. */
-class Lowest {
-  private readonly slots: Int32Array;
-  private readonly low: Int32Array;
-  private readonly high: Int32Array;
-  private readonly were: Int32Array;
-  constructor(slots: number[]) {
-    this.slots = Int32Array.from(slots);
-    this.low = new Int32Array(slots.length).fill(2 ** 31 - 1);
-    this.high = new Int32Array(slots.length).fill(-(2 ** 31));
-    // a choice has up to 64 values
-    this.were = new Int32Array(slots.length * 2);
-  }
-
-  note(v: Int32Array): void {
-    const { slots, low, high, were } = this;
-    for (let index = 0; index < slots.length; index++) {
-      const value = v[slots[index]!]!;
-      if (value < low[index]!) low[index] = value;
-      if (value > high[index]!) high[index] = value;
-      were[index * 2 + ((value >> 5) & 1)]! |= 1 << (value & 31);
-    }
-  }
-
-  told({ document }: Flow, ids: Id[]) {
-    const told: Facts['arrivals'] extends Map<Id, infer Values> ? Values : never = new Map();
-    ids.forEach((id, index) => {
-      const variable = document.variables[id]!;
-      if (variable.type === 'number') {
-        told.set(id, { min: this.low[index]!, max: this.high[index]! });
-        return;
-      }
-      const was = (value: number) => (this.were[index * 2 + (value >> 5)]! & (1 << (value & 31))) !== 0;
-      const values = variable.type === 'flag' ? [false, true] : variable.choices;
-      told.set(id, new Set(values.filter((_, value) => was(value))));
-    });
-    return told;
   }
 }
 

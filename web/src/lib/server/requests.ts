@@ -1,7 +1,6 @@
 /** What goes in and out over HTTP: validated once here, refused as problem details (RFC 9457). */
 import { error } from '@sveltejs/kit';
-import Joi from 'joi';
-import type { Operation, Patch } from '@crow-lane/core/document/patch';
+import type Joi from 'joi';
 
 /** A refusal in the form of RFC 9457. */
 export function problem(status: number, title: string, rest: Record<string, unknown> = {}): Response {
@@ -40,55 +39,4 @@ export function valid<T>(value: unknown, schema: Joi.Schema<T>): T {
   const result = schema.validate(value, { convert: false });
   if (result.error) error(400, result.error.message);
   return result.value as T;
-}
-
-const pointer = Joi.string()
-  .max(2000)
-  .pattern(/^(\/([^~/]|~[01])*)*$/);
-const operation = Joi.object<Operation>({
-  op: Joi.valid('add', 'remove', 'replace', 'move', 'test').required(),
-  path: pointer.required(),
-  from: Joi.when('op', { is: 'move', then: pointer.valid(Joi.ref('path')).required(), otherwise: Joi.forbidden() }),
-  value: Joi.when('op', { is: Joi.valid('add', 'replace', 'test'), then: Joi.any().required(), otherwise: Joi.forbidden() })
-});
-export const patchSchema = Joi.array<Patch>().items(operation).min(1).max(20_000).required();
-
-export const idSchema = Joi.string().pattern(/^[A-Za-z0-9-]{1,36}$/);
-
-/** The headers that say what an edit is. Texts come percent-encoded, as headers hold no other letters. */
-export const editHeaders = Joi.object<{ editId: string; kind: 'edit' | 'undo' | 'redo'; label: string; author: string }>({
-  editId: idSchema.required(),
-  kind: Joi.valid('edit', 'undo', 'redo').required(),
-  label: Joi.string().min(1).max(300).required(),
-  author: Joi.string().min(1).max(80).required()
-});
-
-export const summarySchema = Joi.object({
-  revision: Joi.number().integer().min(1).required(),
-  summary: Joi.object({
-    complete: Joi.boolean().required(),
-    levels: Joi.number().integer().min(0).required(),
-    completable: Joi.number().integer().min(0).required(),
-    places: Joi.number().integer().min(0).required(),
-    reached: Joi.number().integer().min(0).required(),
-    failing: Joi.number().integer().min(0).required(),
-    open: Joi.number().integer().min(0).required()
-  }).required()
-});
-
-/** The revision that an If-Match header names ("12"); undefined when there is none or it is not ours. */
-export function ifMatch(request: Request): number | undefined {
-  const found = /^"(\d{1,9})"$/.exec(request.headers.get('if-match')?.trim() ?? '');
-  return found ? Number(found[1]) : undefined;
-}
-
-export const etag = (revision: number) => `"${revision}"`;
-
-/** A header's text, percent-decoded; what cannot be decoded is as good as missing. */
-export function headerText(request: Request, name: string): string | undefined {
-  try {
-    return decodeURIComponent(request.headers.get(name) ?? '') || undefined;
-  } catch {
-    return undefined;
-  }
 }

@@ -2,7 +2,8 @@ import { json } from '@sveltejs/kit';
 import { keepEdit, readFlow, setDeleted } from '$lib/server/flows.ts';
 import { announce } from '$lib/server/live.ts';
 import { log } from '$lib/server/log.ts';
-import { body, editHeaders, etag, headerText, ifMatch, patchSchema, problem, valid } from '$lib/server/requests.ts';
+import { editHeaders, etag, headerText, ifMatch, patchSchema } from '$lib/server/formats.ts';
+import { body, problem, valid } from '$lib/server/requests.ts';
 import type { RequestHandler } from './$types';
 
 const gone = () => problem(404, 'There is no such flow. It may have been deleted.');

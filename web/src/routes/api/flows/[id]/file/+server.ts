@@ -1,6 +1,7 @@
 import { write } from '@crow-lane/core/document/write';
 import { readFlow } from '$lib/server/flows.ts';
-import { etag, problem } from '$lib/server/requests.ts';
+import { etag } from '$lib/server/formats.ts';
+import { problem } from '$lib/server/requests.ts';
 import type { RequestHandler } from './$types';
 
 /** The flow as a `.crow.json` file to be saved. */

@@ -1,5 +1,6 @@
 import { keepVerdict } from '$lib/server/flows.ts';
-import { body, summarySchema } from '$lib/server/requests.ts';
+import { summarySchema } from '$lib/server/formats.ts';
+import { body } from '$lib/server/requests.ts';
 import type { RequestHandler } from './$types';
 
 /** What the browser's checks said of a revision, for the shelf. */

@@ -1,0 +1,203 @@
+/** Checks of rules beside each other: deadlines, hidden rules, numbers that are jumped over, waits. */
+import { isLevel, type Id, type Target } from '../document/types.ts';
+import { targetsOf } from '../document/edits/places.ts';
+import { parts, type Expression } from '../language/ast.ts';
+import { targetMisfit, type FittingRule } from '../play/fit.ts';
+import type { Flow } from '../play/flow.ts';
+import type { Reason, Verdict } from './report.ts';
+import { plain, ruleNamed } from './verdict.ts';
+
+/** The targets of a rule that can resolve. */
+export function goodTargets({ document }: Flow, { rule }: FittingRule): Target[] {
+  return rule.go ? targetsOf(rule.go).filter((target) => !targetMisfit(document, target, '')) : [];
+}
+
+/** A deadline after which the player is surely gone hides every later one. */
+export function overtakenDeadlines(flow: Flow): Verdict[] {
+  const { document } = flow;
+  return [...flow.rules.values()].flatMap((rule) => {
+    const { when } = rule.rule;
+    if (!('after' in when)) return [];
+    const { owner, id } = rule;
+    const places =
+      'place' in owner
+        ? [owner.place]
+        : flow.levels.map(([level]) => level).filter((level) => flow.applying(level, level).all.some((other) => other.id === id));
+    const { words, pointer } = ruleNamed(document, id);
+    const earlier = places.map((place) => {
+      // over a level the same rules apply, save those that name pieces, which then only add to what leaves
+      const bottom = place;
+      return flow
+        .applying(place, bottom)
+        .by.after.find(
+          (other) => (other.rule.when as { after: number }).after < when.after && !other.rule.if && surelyLeaves(flow, other)
+        );
+    });
+    const failing = places.length > 0 && earlier.every((other) => other !== undefined);
+    return plain(
+      'overtaken-deadline',
+      id,
+      failing ? `The rule ${words} never comes to pass: the player has left before.` : undefined,
+      `The rule ${words} can come to pass.`,
+      {
+        pointer,
+        ...(failing
+          ? { why: [{ text: `The rule ${ruleNamed(document, earlier[0]!.id).words} leaves earlier.`, rule: earlier[0]!.id }] }
+          : {})
+      }
+    );
+  });
+}
+
+/** Whether a rule that fires takes the player out of the place for good. */
+function surelyLeaves({ document }: Flow, { rule, owner }: FittingRule): boolean {
+  const sure = (target: Target | undefined): boolean => {
+    if (!target || targetMisfit(document, target, '')) return false;
+    if ('place' in target) return !target.over;
+    // who is in a level has played one
+    if (target.move === 'again') return !('place' in owner) || isLevel(document, owner.place);
+    return target.move !== 'back' && sure(target.else);
+  };
+  return sure(rule.go);
+}
+
+/** The places in which a rule is read. */
+function placesOf(flow: Flow, { id, owner }: FittingRule): Id[] {
+  if ('place' in owner) return [owner.place];
+  return flow.levels.map(([level]) => level).filter((level) => flow.applying(level, level).all.some((rule) => rule.id === id));
+}
+
+/** Two rules on one event, of which the first always leaves: the second can never be read. */
+export function rulesHidden(flow: Flow): Verdict[] {
+  const { document } = flow;
+  return [...flow.rules.values()].flatMap((rule) => {
+    const { when } = rule.rule;
+    // `holds` rules have each their own moment, and of choices only the one made is read
+    if ('holds' in when || 'choose' in when) return [];
+    const places = placesOf(flow, rule);
+    const before = places.map((place) => {
+      const { all } = flow.applying(place, place);
+      const index = all.findIndex(({ id }) => id === rule.id);
+      return all
+        .slice(0, Math.max(0, index))
+        .find((other) => !other.rule.if && sameTrigger(other.rule.when, when) && surelyLeaves(flow, other));
+    });
+    const first = before[0];
+    const hidden = places.length > 0 && before.every((other) => other !== undefined);
+    const { words, pointer } = ruleNamed(document, rule.id);
+    return plain(
+      'rule-hidden',
+      rule.id,
+      hidden ? `The rule ${words} can never be read: an earlier one always leaves.` : undefined,
+      `The rule ${words} is not hidden by an earlier one.`,
+      {
+        pointer,
+        ...(hidden
+          ? { why: [{ text: `The rule ${ruleNamed(document, first!.id).words} is read before it.`, rule: first!.id }] }
+          : {})
+      }
+    );
+  });
+}
+
+function sameTrigger(a: object, b: object): boolean {
+  const bare = (when: object) => JSON.stringify({ ...when, key: undefined });
+  return bare(a) === bare(b);
+}
+
+/** A counter compared by "=" while its steps are too large to be sure of meeting the number. */
+export function numbersSkipped(flow: Flow): Verdict[] {
+  const { document } = flow;
+  const steps = new Map<Id, number[]>();
+  for (const { rule, expressions } of flow.rules.values()) {
+    rule.do?.forEach((effect, index) => {
+      const step = 'set' in effect ? stepOf(effect.set, expressions[index]!) : undefined;
+      if (step) steps.set((effect as { set: Id }).set, [...(steps.get((effect as { set: Id }).set) ?? []), Math.abs(step)]);
+    });
+  }
+  return [...flow.rules.values()].flatMap((rule) => {
+    const compared = [rule.holds, rule.condition]
+      .flatMap((text) => (text ? equalities(text) : []))
+      .filter(({ id }) => steps.has(id));
+    if (compared.length === 0) return [];
+    const { words, pointer } = ruleNamed(document, rule.id);
+    const why = compared.flatMap(({ id, value }): Reason[] => {
+      const variable = document.variables[id]!;
+      const sizes = [...new Set(steps.get(id))];
+      const met = sizes.length === 1 && variable.type === 'number' && (value - variable.initial) % sizes[0]! === 0;
+      return met
+        ? []
+        : [
+            {
+              text: `${variable.name} goes by ${sizes.sort((a, b) => a - b).join(' or ')} and can pass ${value} without being it; at least or at most would catch it.`
+            }
+          ];
+    });
+    return plain(
+      'number-skipped',
+      rule.id,
+      why.length > 0 ? `The rule ${words} waits for a number that can be jumped over.` : undefined,
+      `The rule ${words} meets its numbers.`,
+      {
+        pointer,
+        ...(why.length > 0 ? { why } : {})
+      }
+    );
+  });
+}
+
+/** The step by which an expression changes its own variable: 2 for "score + 2". */
+function stepOf(variable: Id, expression: Expression): number | undefined {
+  if (expression.kind !== 'arithmetic' || expression.operator === '*') return undefined;
+  const { left, right, operator } = expression;
+  if (left.kind !== 'variable' || left.id !== variable || right.kind !== 'integer') return undefined;
+  return operator === '+' ? Number(right.value) : -Number(right.value);
+}
+
+function equalities(expression: Expression): { id: Id; value: number }[] {
+  return [...parts(expression)].flatMap((part) => {
+    if (part.kind !== 'compare' || part.operator !== '=') return [];
+    const { left, right } = part;
+    if (left.kind === 'variable' && right.kind === 'integer') return [{ id: left.id, value: Number(right.value) }];
+    return right.kind === 'variable' && left.kind === 'integer' ? [{ id: right.id, value: Number(left.value) }] : [];
+  });
+}
+
+/** A wait that is over before the transition that brought the player there has ended. */
+export function waitsTooShort(flow: Flow): Verdict[] {
+  const { document } = flow;
+  const longest = new Map<Id, { seconds: number; rule: Id }>();
+  for (const rule of flow.rules.values()) {
+    const seconds = rule.rule.by?.in ?? 0;
+    for (const target of goodTargets(flow, rule)) {
+      if ('place' in target && seconds > (longest.get(target.place)?.seconds ?? 0))
+        longest.set(target.place, { seconds, rule: rule.id });
+    }
+  }
+  return [...flow.rules.values()].flatMap((rule) => {
+    const { when } = rule.rule;
+    if (!('after' in when) || !('place' in rule.owner) || !rule.rule.go) return [];
+    const { words, pointer } = ruleNamed(document, rule.id);
+    const found = longest.get(rule.owner.place);
+    const short = found !== undefined && when.after < found.seconds;
+    return plain(
+      'wait-too-short',
+      rule.id,
+      short ? `The rule ${words} leaves while the place is still fading in.` : undefined,
+      `The rule ${words} waits until the place is seen.`,
+      {
+        pointer,
+        ...(short
+          ? {
+              why: [
+                {
+                  text: `The rule ${ruleNamed(document, found.rule).words} takes ${found.seconds} s to show it.`,
+                  rule: found.rule
+                }
+              ]
+            }
+          : {})
+      }
+    );
+  });
+}

@@ -133,6 +133,10 @@ test('is walked, wired and undone by keyboard alone', async ({ page }) => {
   await page.keyboard.press('Control+z');
   await settled(page);
   await expect(page.locator('#desk')).not.toContainText('When Quay Street is pressed');
+  await face(page, 'loft').focus();
+  await page.keyboard.press('Alt+ArrowLeft');
+  await expect(face(page, 'loft')).toContainText('1');
+  await settled(page);
 });
 
 test('a second tab sees a change, edits of different parts both stay, of the same part one is refused', async ({

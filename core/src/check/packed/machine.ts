@@ -51,7 +51,6 @@ export interface PackedEvent {
 interface Pair {
   place: number;
   bottom: number;
-  level: boolean;
   all: number[];
   events: PackedEvent[];
   arrive: PackedRule[];
@@ -602,7 +601,6 @@ export class Machine {
     const pair: Pair = {
       place,
       bottom,
-      level: at.levels[place] !== undefined,
       all: applying.all.map(({ id }) => this.ruleIndex.get(id)!),
       events: [],
       arrive: of(by.arrive),

@@ -1,6 +1,6 @@
-/** Edits of what rules speak of: pieces, variables and signals. */
+/** Edits of what rules speak of: pieces and variables. */
 import { change, type Change } from '../patch.ts';
-import { countOf, type FlowDocument, type Id, type Level, type Piece, type Signal, type Variable } from '../types.ts';
+import { countOf, type FlowDocument, type Id, type Level, type Piece, type Variable } from '../types.ts';
 import { idFrom } from './ids.ts';
 import { fieldOperations } from './places.ts';
 
@@ -48,11 +48,6 @@ export function changeVariable(document: FlowDocument, id: Id, variable: Variabl
 
 export function removeVariable(document: FlowDocument, id: Id): Change {
   return change(document, `Delete the value ${document.variables[id]!.name}`, [{ op: 'remove', path: `/variables/${id}` }]);
-}
-
-export function addSignal(document: FlowDocument, signal: Signal): Change & { id: Id } {
-  const id = idFrom(signal.name, document.signals, 'signal');
-  return { ...change(document, `Add the signal ${signal.name}`, [{ op: 'add', path: `/signals/${id}`, value: signal }]), id };
 }
 
 /** The operations that bring an object's fields to new values, one field each, so that two people can change two fields. */

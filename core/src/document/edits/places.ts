@@ -1,17 +1,6 @@
 /** Edits of places and of the order of levels. Each gives a change (patch and inverse) and leaves the document as it is. */
 import { change, type Change, type Patch } from '../patch.ts';
-import {
-  isLevel,
-  own,
-  ruleLists,
-  type FlowDocument,
-  type Id,
-  type Level,
-  type Outcome,
-  type Place,
-  type PlaceKind,
-  type Target
-} from '../types.ts';
+import { ruleLists, type FlowDocument, type Id, type Outcome, type Place, type PlaceKind, type Target } from '../types.ts';
 import { idFrom } from './ids.ts';
 
 const kindNames: Record<PlaceKind, string> = { menu: 'menu', level: 'level', interlude: 'screen in between', ending: 'ending' };
@@ -151,9 +140,4 @@ export function numbersOf(document: FlowDocument, id: Id): { order: Id; number: 
   return Object.entries(document.orders)
     .map(([order, { levels }]) => ({ order, number: levels.indexOf(id) + 1 }))
     .filter(({ number }) => number > 0);
-}
-
-/** A level that another can be put behind: it exists and is in an order. */
-export function levelAt(document: FlowDocument, id: Id): Level | undefined {
-  return isLevel(document, id) ? (own(document.places, id) as Level) : undefined;
 }

@@ -71,6 +71,7 @@
     ['Enter', 'to the desk of the selected place'],
     ['m', 'move: where does the player go from here?'],
     ['n', 'new place'],
+    ['Alt ← →', 'move the selected level along its order'],
     ['Delete', 'delete the selected place'],
     ['Escape', 'select nothing: see the whole flow'],
     ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],

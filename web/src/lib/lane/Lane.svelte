@@ -1,5 +1,6 @@
 <script lang="ts">
   import { onMount, tick, untrack } from 'svelte';
+  import { moveLevel, numbersOf } from '@crow-lane/core/document/edits/places';
   import { wireRule, addRule } from '@crow-lane/core/document/edits/rules';
   import type { Id, PlaceKind } from '@crow-lane/core/document/types';
   import { layout, type Row } from '@crow-lane/core/lane/layout';
@@ -169,7 +170,22 @@
     }, undefined);
   }
 
+  /** Moves the selected level along its order. */
+  function reorder(level: Id, by: 1 | -1) {
+    const [found] = numbersOf(flow.document, level);
+    const to = (found?.number ?? 0) - 1 + by;
+    if (found && to >= 0 && to < flow.document.orders[found.order]!.levels.length) {
+      flow.edit(moveLevel(flow.document, found.order, level, to));
+      view.seek = { place: level };
+    }
+  }
+
   async function key(event: KeyboardEvent) {
+    if (event.altKey && view.selected !== undefined && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
+      event.preventDefault();
+      reorder(view.selected, event.key === 'ArrowLeft' ? -1 : 1);
+      return;
+    }
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     const { selected } = view;
     if (/^(Arrow|Home|End)/.test(event.key)) {

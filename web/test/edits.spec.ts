@@ -53,7 +53,7 @@ test('a rule is said part by part: trigger, condition, effects, target and other
 
   await rule.hover();
   await rule.getByRole('button', { name: '+ if' }).click();
-  await page.getByLabel('Only if').fill('lives < 3');
+  await page.getByLabel('Only if', { exact: true }).fill('lives < 3');
   await page.getByRole('button', { name: 'Keep' }).click();
   await rule.hover();
   await rule.getByRole('button', { name: '+ otherwise' }).click();

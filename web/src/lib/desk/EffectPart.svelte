@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { tick } from 'svelte';
   import { addVariable } from '@crow-lane/core/document/edits/parts';
   import { own, type Effect, type Id, type Owner } from '@crow-lane/core/document/types';
   import { piecesAtHand } from '@crow-lane/core/play/fit';
@@ -58,7 +59,13 @@
   function makeVariable(name: string) {
     const { id, ...change } = addVariable(flow.document, { name, type: 'number', initial: 0, min: 0, max: 99, scope: 'run' });
     flow.edit(change);
+    chooseVariable(id);
+  }
+
+  /** The list gives way to the field for the new value, which takes the focus over from it. */
+  function chooseVariable(id: Id) {
     variable = id;
+    void tick().then(() => document.querySelector<HTMLElement>(':popover-open [data-first]')?.focus());
   }
 </script>
 
@@ -125,7 +132,7 @@
         <Choices
           name="Value"
           choices={named(flow.document.variables)}
-          onpick={(id) => (variable = id)}
+          onpick={chooseVariable}
           make={{ label: (name) => `make the value ${name}`, run: makeVariable }}
         />
       {/if}

@@ -172,12 +172,13 @@
     font-size: 12px;
     line-height: 1.35;
   }
-  /* stands over what is above, so that the sentence needs no room for it */
+  /* stands over what is above, so that the sentence needs no room for it; hidden it must not hide the panel opened from it */
   .acts {
     position: absolute;
     right: 0;
     bottom: calc(100% - 7px);
-    display: none;
+    display: flex;
+    visibility: hidden;
     align-items: center;
     gap: 2px;
     padding: 2px 4px;
@@ -192,7 +193,7 @@
   }
   .sentence:hover .acts,
   .sentence:focus-within .acts {
-    display: flex;
+    visibility: visible;
   }
   .acts select {
     width: 74px;

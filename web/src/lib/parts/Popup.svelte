@@ -42,6 +42,7 @@
 
 <style>
   .panel {
+    visibility: visible;
     inset: auto;
     margin: 0;
     padding: 10px;

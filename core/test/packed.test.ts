@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { check, finish } from '../src/check/check.ts';
+import { check, checking, finish, type Explorer } from '../src/check/check.ts';
 import { explore } from '../src/check/explore.ts';
 import { explorePacked } from '../src/check/packed/explore.ts';
 import { needsOf, type Needs } from '../src/check/packed/needs.ts';
@@ -17,7 +17,9 @@ import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
 
 const documents = Number(process.env.CROW_LANE_DOCUMENTS ?? 2000);
-const limit = 600;
+/** The same documents each time, so that a run is as long as the last; another seed, and more of them, by hand. */
+const seed = Number(process.env.CROW_LANE_SEED ?? 20261123);
+const limit = 400;
 
 /** What two engines must agree on. */
 function essence({ checks, arrivals }: Report) {
@@ -32,11 +34,20 @@ function essence({ checks, arrivals }: Report) {
   };
 }
 
+/** A check that is given up where something is cut: with a thousand draws an event, a cut exploration takes for ever. */
+function checked(document: FlowDocument, explorer: Explorer, most: number): Report | undefined {
+  const run = checking(document, { limit: most, explorer });
+  for (;;) {
+    const { done, value } = run.next();
+    if (done) return value.complete ? value : undefined;
+    if (!value.complete) return undefined;
+  }
+}
+
 function compare(document: FlowDocument): boolean {
-  const plain = check(document, { limit, explorer: explore });
-  if (!plain.complete) return false;
-  const packed = check(document, { limit: limit * 50, explorer: explorePacked });
-  expect(packed.complete).to.equal(true);
+  const plain = checked(document, explore, limit);
+  if (!plain) return false;
+  const packed = checked(document, explorePacked, limit * 50)!;
   expect(packed.states).to.be.at.most(plain.states);
   expect(essence(packed)).to.deep.equal(essence(plain));
   return true;
@@ -44,7 +55,8 @@ function compare(document: FlowDocument): boolean {
 
 /** Plays every route to its end, where what is claimed must have happened. */
 function replayAll(document: FlowDocument): void {
-  const report = check(document, { limit, explorer: explorePacked });
+  const report = checked(document, explorePacked, limit);
+  if (!report) return;
   const flow = prepare(document);
   for (const { check: name, subject, route, length } of report.checks) {
     if (!route) continue;
@@ -68,14 +80,14 @@ describe('packed exploration', () => {
       fc.property(randomFlow, (document) => {
         if (compare(document)) compared++;
       }),
-      { numRuns: documents }
+      { numRuns: documents, seed }
     );
     // the generator must not drift toward documents too large to be compared
     expect(compared).to.be.greaterThan(documents / 2);
   }).timeout(20 * 60_000);
 
   it('gives routes that lead where it says', () => {
-    fc.assert(fc.property(randomFlow, replayAll), { numRuns: Math.min(300, documents) });
+    fc.assert(fc.property(randomFlow, replayAll), { numRuns: Math.min(300, documents), seed });
   }).timeout(5 * 60_000);
 
   for (const name of ['lamplighters-round', 'lamplighters-round-with-faults']) {

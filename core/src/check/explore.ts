@@ -30,7 +30,8 @@ export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> 
     found.next[at] = [];
     const events = eventsIn(flow, state, (rule, _level, offered) => found.offered(rule, offered));
     for (const event of events) found.follow(at, (watch) => handle(flow, state, event, watch), stepOf(events, event));
-    if (at % 256 === 255) yield { states: states.length, waiting: states.length - at };
+    if (at % 256 === 255 || !found.complete)
+      yield { states: states.length, waiting: states.length - at, complete: found.complete };
   }
   return found.facts();
 }

@@ -95,6 +95,8 @@ export interface Progress {
   states: number;
   /** How many of them are still to be looked at. */
   waiting: number;
+  /** Nothing has been cut so far. */
+  complete: boolean;
 }
 
 /**

@@ -25,7 +25,9 @@ export function* explorePacked(flow: Flow, limit: number, needs?: Needs): Genera
       break;
     }
     found.expand(state);
-    if (state % 1024 === 1023) yield { states: found.table.count, waiting: found.table.count - state };
+    if (state % 1024 === 1023 || !found.complete) {
+      yield { states: found.table.count, waiting: found.table.count - state, complete: found.complete };
+    }
   }
   return found.facts();
 }

@@ -2,16 +2,7 @@
 import type { Patch } from '@crow-lane/core/document/patch';
 import type { ReadError } from '@crow-lane/core/document/read';
 import type { FlowDocument } from '@crow-lane/core/document/types';
-
-export interface Summary {
-  complete: boolean;
-  levels: number;
-  completable: number;
-  places: number;
-  reached: number;
-  failing: number;
-  open: number;
-}
+import type { Summary } from '../summary.ts';
 
 export interface RevisionNote {
   number: number;

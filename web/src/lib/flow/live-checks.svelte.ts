@@ -1,7 +1,7 @@
 /** The verdicts on the open flow: checked again after every edit, the last ones kept on screen until the new are there. */
 import { decides, type Report, type Verdict } from '@crow-lane/core/check/report';
 import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
-import type { Summary } from './api.ts';
+import type { Summary } from '../summary.ts';
 import type { CheckAnswer, CheckRequest } from './check.worker.ts';
 
 export class LiveChecks {

@@ -4,7 +4,8 @@ import { apply, change, Conflict, rebase, type Patch } from '@crow-lane/core/doc
 import { validate, type ReadError } from '@crow-lane/core/document/read';
 import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
 import { db, transaction, type Executor } from './database.ts';
-import { flows, revisions, verdicts, type RevisionKind, type Summary } from './schema.ts';
+import type { Summary } from '../summary.ts';
+import { flows, revisions, verdicts, type RevisionKind } from './schema.ts';
 
 export interface ShelfItem {
   id: string;

@@ -2,6 +2,7 @@
 import { datetime, index, int, json, mysqlTable, primaryKey, uniqueIndex, varchar } from 'drizzle-orm/mysql-core';
 import type { Patch } from '@crow-lane/core/document/patch';
 import type { FlowDocument } from '@crow-lane/core/document/types';
+import type { Summary } from '../summary.ts';
 
 const id = (name: string) => varchar(name, { length: 36 });
 const moment = (name: string) => datetime(name, { mode: 'date', fsp: 3 });
@@ -42,17 +43,6 @@ export const revisions = mysqlTable(
   },
   (table) => [primaryKey({ columns: [table.flowId, table.number] }), uniqueIndex('revisions_edit').on(table.flowId, table.editId)]
 );
-
-/** What the checks said of a revision, in the few numbers that the shelf shows. */
-export interface Summary {
-  complete: boolean;
-  levels: number;
-  completable: number;
-  places: number;
-  reached: number;
-  failing: number;
-  open: number;
-}
 
 export const verdicts = mysqlTable(
   'verdicts',

@@ -1,4 +1,4 @@
-import type { Summary } from '../flow/api.ts';
+import type { Summary } from '../summary.ts';
 
 export interface ShelfItem {
   id: string;

@@ -173,6 +173,7 @@ class Exploration {
       complete: this.complete,
       count: states.length,
       bytes: 0,
+      moves: 0,
       active: (at) => active(states[at]!).place,
       bottom: (at) => bottom(states[at]!).place,
       over: (at) => bottom(states[at]!).over,

@@ -52,6 +52,8 @@ export interface Facts {
   /** How many states there are, and how many bytes they, their parents and their edges take; 0 where nobody counts. */
   count: number;
   bytes: number;
+  /** How many events were run, once for each series of draws. */
+  moves: number;
   /** By state: the active place, the bottom place, and whether the attempt at the bottom level is over. */
   active(state: number): Id;
   bottom(state: number): Id;

@@ -1,6 +1,7 @@
 /** Conditions and expressions as code over slots. Only numbers get into the code. */
 import type { Expression } from '../../language/ast.ts';
 import { arithmetic } from '../../language/evaluate.ts';
+import { generate } from './generate.ts';
 
 /** What the names in a text are, where it is read. */
 export interface Names {
@@ -10,12 +11,13 @@ export interface Names {
   count(piece: string): number;
   won(level: string): string;
   wins(of: string): { code: string; max: number };
-  /** A number that stands for a choice id everywhere. */
+  /** A number that stands for a choice id everywhere, and by variable the numbers of its values. */
   choice(id: string): number;
+  choices: Int32Array[];
   candidate?: { it: string; previous: string; position: number };
 }
 
-interface Code {
+export interface Code {
   code: string;
   min: number;
   max: number;
@@ -25,16 +27,17 @@ const safe = Number.MAX_SAFE_INTEGER;
 
 /** The function of a text: of a condition true or false, of a number its exact value, of a choice its number. */
 export function compile(expression: Expression, names: Names, v: Int32Array): () => number | bigint | boolean {
-  const { code } = emit(expression, names);
-  const make = new Function('v', 'exact', `return () => ${code};`) as (
-    v: Int32Array,
-    exact: typeof arithmetic
-  ) => () => number | bigint | boolean;
-  return make(v, arithmetic);
+  const { code } = codeOf(expression, names);
+  type Make = (v: Int32Array, choices: Int32Array[], exact: typeof arithmetic) => () => number | bigint | boolean;
+  return generate<Make>('v, c, exact', `return () => ${code};`)(v, names.choices, arithmetic);
 }
 
-function emit(expression: Expression, names: Names): Code {
-  const part = (inner: Expression) => emit(inner, names);
+/**
+ * The code of a text, and within which bounds its value is. It reads the slots as `v`, the choices' numbers as `c` and
+ * arithmetic on numbers of any size as `exact`; where a bound is not finite its value may be a BigInt.
+ */
+export function codeOf(expression: Expression, names: Names): Code {
+  const part = (inner: Expression) => codeOf(inner, names);
   const flag = (code: string): Code => ({ code, min: 0, max: 1 });
   switch (expression.kind) {
     case 'integer':

@@ -44,8 +44,11 @@ export interface Places {
   initial: Int32Array;
   placeIds: Id[];
   placeIndex: Map<Id, number>;
+  /** Places that can be opened over others. */
+  openable: Set<number>;
   /** By place; undefined for what is no level. */
   levels: (LevelSlots | undefined)[];
+  endings: boolean[];
   /** By place: an ending or home, where run values become stale. */
   marksStale: boolean[];
   depth: number;
@@ -55,6 +58,7 @@ export interface Places {
   held: number[][];
   over: number;
   variables: Map<Id, VariableSlot>;
+  /** By scope, those that are kept. */
   attempt: VariableSlot[];
   run: VariableSlot[];
   kept: VariableSlot[];
@@ -81,7 +85,7 @@ export interface Places {
   keptSlot(slot: number): boolean;
 }
 
-/** Lays a flow's state out; what is not needed has its slot, but is forgotten between events. */
+/** Lays a flow's state out; what is not needed has its slot, which stays as it is at first and is in none of the lists. */
 export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
   const { document } = flow;
   const slots = new Slots();
@@ -212,12 +216,15 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
   const bookLevel = saved(0, placeIds.length, 0, true);
   const bookProgress = saved(0, 100, 0, needs.forward);
   const bookThisRun = saved(0, 1, 0, needs.forward);
+  const isKept = ({ slot }: { slot: number }) => kept.has(slot);
   return {
     slots,
     initial: slots.initials(),
     placeIds,
     placeIndex,
+    openable: new Set(needs.openable.map((id) => placeIndex.get(id)!)),
     levels,
+    endings: placeIds.map((id) => document.places[id]!.kind === 'ending'),
     marksStale: placeIds.map((id) => document.places[id]!.kind === 'ending' || id === flow.home),
     depth,
     place,
@@ -225,10 +232,12 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     held,
     over,
     variables,
-    ...byScope,
+    attempt: byScope.attempt.filter(isKept),
+    run: byScope.run.filter(isKept),
+    kept: byScope.kept.filter(isKept),
     here,
-    runPieces,
-    keptPieces,
+    runPieces: runPieces.filter(isKept),
+    keptPieces: keptPieces.filter(isKept),
     won,
     latest,
     current,
@@ -245,8 +254,8 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     bookLevel,
     bookProgress,
     bookThisRun,
-    book,
-    savedRun,
+    book: book.filter((slot) => kept.has(slot)),
+    savedRun: savedRun.filter(([, copy]) => kept.has(copy)),
     keptSlot: (slot) => kept.has(slot)
   };
 }

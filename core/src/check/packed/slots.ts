@@ -2,6 +2,7 @@
  * Where everything of a state is kept: numbered slots, worked on in one Int32Array, of which those that matter are
  * packed as bit fields into a few 32-bit words. Code is generated from numbers alone, never from a document's text.
  */
+import { generate } from './generate.ts';
 
 interface Slot {
   /** The lowest value; packed is the difference from it. */
@@ -61,8 +62,8 @@ export class Slots {
     const store = Array.from({ length: words }, (_, word) => `w[o + ${word}] = ${(pack[word] ?? ['0']).join(' | ')};`);
     return {
       words,
-      pack: new Function('v', 'w', 'o', store.join('\n')) as Packing['pack'],
-      unpack: new Function('w', 'o', 'v', unpack.join('\n')) as Packing['unpack']
+      pack: generate('v, w, o', store.join('\n')),
+      unpack: generate('w, o, v', unpack.join('\n'))
     };
   }
 }

@@ -1,14 +1,17 @@
-/** States found so far: words side by side, and an open-addressing table of their numbers. */
+/**
+ * States found so far: words side by side, and an open-addressing table of their numbers. Beside each number stands the
+ * state's word, or the hash of its words where there are more, so that a look at the table is mostly the only one.
+ */
 export class StateTable {
   words: Int32Array;
   count = 0;
-  private table: Int32Array;
-  private mask: number;
+  /** By twos: the word or hash, and the state's number plus one; zero where there is none. */
+  private table = new Int32Array(4096);
+  private mask = 2047;
+  private most = 1638;
 
   constructor(readonly width: number) {
     this.words = new Int32Array(1024 * width);
-    this.table = new Int32Array(2048);
-    this.mask = this.table.length - 1;
   }
 
   /** What the states and the table take. */
@@ -27,39 +30,43 @@ export class StateTable {
     return offset;
   }
 
+  /** Whether the words that were written into the room are those of a state. */
+  same(state: number): boolean {
+    const { width, words } = this;
+    const [a, b] = [state * width, this.count * width];
+    for (let i = 0; i < width; i++) if (words[a + i] !== words[b + i]) return false;
+    return true;
+  }
+
   /** The number of the state whose words were written into the room: a known one, or the next. */
   take(): number {
-    const { width, words } = this;
-    const offset = this.count * width;
-    let at = hashOf(words, offset, width) & this.mask;
-    for (;;) {
-      const entry = this.table[at]!;
-      if (entry === 0) break;
-      const other = (entry - 1) * width;
-      let same = true;
-      for (let i = 0; i < width; i++) {
-        if (words[other + i] !== words[offset + i]) {
-          same = false;
-          break;
-        }
-      }
-      if (same) return entry - 1;
-      at = (at + 1) & this.mask;
+    const { width, words, table, mask, count } = this;
+    const tag = width === 1 ? words[count]! : hashOf(words, count * width, width);
+    let at = (width === 1 ? mixed(tag) : tag) & mask;
+    for (let known = table[at * 2 + 1]!; known !== 0; known = table[at * 2 + 1]!) {
+      if (table[at * 2] === tag && (width === 1 || this.same(known - 1))) return known - 1;
+      at = (at + 1) & mask;
     }
-    this.table[at] = ++this.count;
-    if (this.count * 2 > this.table.length) this.grow();
-    return this.count - 1;
+    table[at * 2] = tag;
+    table[at * 2 + 1] = ++this.count;
+    if (this.count > this.most) this.grow();
+    return count;
   }
 
   private grow(): void {
-    const { width, words } = this;
-    this.table = new Int32Array(this.table.length * 2);
-    this.mask = this.table.length - 1;
-    for (let state = 0; state < this.count; state++) {
-      let at = hashOf(words, state * width, width) & this.mask;
-      while (this.table[at] !== 0) at = (at + 1) & this.mask;
-      this.table[at] = state + 1;
+    const { width, table: old } = this;
+    const table = new Int32Array(old.length * 2);
+    const mask = (this.mask = table.length / 2 - 1);
+    this.most = Math.floor((table.length / 2) * 0.8);
+    for (let entry = 0; entry < old.length; entry += 2) {
+      if (old[entry + 1] === 0) continue;
+      const tag = old[entry]!;
+      let at = (width === 1 ? mixed(tag) : tag) & mask;
+      while (table[at * 2 + 1] !== 0) at = (at + 1) & mask;
+      table[at * 2] = tag;
+      table[at * 2 + 1] = old[entry + 1]!;
     }
+    this.table = table;
   }
 }
 
@@ -70,7 +77,11 @@ function hashOf(words: Int32Array, offset: number, width: number): number {
     hash = Math.imul(hash ^ words[offset + i]!, 0x9e3779b1);
     hash ^= hash >>> 15;
   }
-  hash = Math.imul(hash, 0x85ebca6b);
+  return mixed(hash);
+}
+
+function mixed(word: number): number {
+  const hash = Math.imul(word ^ (word >>> 16), 0x85ebca6b);
   return hash ^ (hash >>> 13);
 }
 

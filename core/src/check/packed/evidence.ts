@@ -1,0 +1,192 @@
+/** What an exploration sees for the first time, and by which event; and the values it sees. */
+import { parts, type Expression } from '../../language/ast.ts';
+import type { Id } from '../../document/types.ts';
+import type { Flow } from '../../play/flow.ts';
+import type { Arrow, Facts, RuleFacts } from '../facts.ts';
+import { compile } from './expressions.ts';
+import type { Machine } from './machine.ts';
+import { Ranges } from './ranges.ts';
+
+/** As many values of a term as are kept to be told. */
+const mostValues = 64;
+
+export class Evidence {
+  readonly entered = new Map<Id, Arrow>();
+  readonly completed = new Map<Id, Arrow>();
+  readonly stranded = new Map<Id, Arrow>();
+  readonly unsettled: Facts['unsettled'] = new Map();
+  readonly unexpected = new Map<string, Arrow>();
+  readonly carried: Facts['carried'] = new Map();
+  readonly clamped: Facts['clamped'] = new Map();
+  /** What the event being run shows first: noted when it is clear where it began and what it drew. */
+  readonly firsts: ((arrow: Arrow) => void)[] = [];
+  private readonly fired: (Arrow | undefined)[];
+  private readonly seen: (RuleFacts['seen'] | undefined)[];
+  private readonly arrivals: (Ranges | undefined)[] = [];
+  private readonly expected = new Map<number, { key: string; condition: () => boolean }[]>();
+  private readonly rules: Id[];
+  private readonly slots: number[];
+
+  constructor(
+    private readonly flow: Flow,
+    private readonly machine: () => Machine
+  ) {
+    this.rules = [...flow.rules.keys()];
+    this.fired = new Array<Arrow | undefined>(this.rules.length).fill(undefined);
+    this.seen = new Array<RuleFacts['seen'] | undefined>(this.rules.length).fill(undefined);
+    this.slots = [];
+  }
+
+  // ---- firsts ------------------------------------------------------------------------------------------------------
+
+  fires(rule: number): void {
+    this.firsts.push((arrow) => {
+      this.fired[rule] ??= arrow;
+      this.machine().marks.fired[rule] = 1;
+    });
+  }
+
+  completes(level: number): void {
+    this.first(this.completed, this.placeId(level));
+    this.firsts.push(() => (this.machine().marks.completed[level] = 1));
+  }
+
+  enters(place: number): void {
+    this.first(this.entered, this.placeId(place));
+    this.firsts.push(() => (this.machine().marks.entered[place] = 1));
+  }
+
+  strands(rule: number): void {
+    this.first(this.stranded, this.rules[rule]!);
+  }
+
+  neverSettles(rule: number): void {
+    const { v, at, series, firings } = this.machine();
+    const place = this.placeId(v[at.place[v[at.depth]! - 1]!]!);
+    if (this.unsettled.has(place)) return;
+    const fired = [...series.subarray(0, firings)];
+    const loop = fired.slice(fired.lastIndexOf(rule));
+    const rules = [...new Set(loop.length > 0 ? loop : [rule])].map((each) => this.rules[each]!);
+    this.firsts.push((arrow) => this.unsettled.has(place) || this.unsettled.set(place, { arrow, rules }));
+  }
+
+  clamps(site: number): void {
+    const { sheet, marks } = this.machine();
+    const { rule, variable } = sheet.sites[site]!;
+    this.firsts.push((arrow) => {
+      marks.clamped[site] = true;
+      const found = this.clamped.get(variable);
+      if (found) found.rules.add(rule);
+      else this.clamped.set(variable, { arrow, rules: new Set([rule]) });
+    });
+  }
+
+  /** A rule's move makes a level begin with stale variables. */
+  carries(rule: number, variables: Id[]): void {
+    const id = this.rules[rule]!;
+    if (!this.carried.has(id)) this.firsts.push((arrow) => this.carried.has(id) || this.carried.set(id, { arrow, variables }));
+  }
+
+  private first(map: Map<Id, Arrow>, id: Id): void {
+    if (!map.has(id)) this.firsts.push((arrow) => map.has(id) || map.set(id, arrow));
+  }
+
+  private placeId(place: number): Id {
+    return this.machine().at.placeIds[place]!;
+  }
+
+  // ---- values ------------------------------------------------------------------------------------------------------
+
+  /** What a term of a condition was while the condition was false, to be able to say later why it never held. */
+  sees(term: number, value: number | boolean): void {
+    const { rule, term: words, expression } = this.machine().sheet.terms[term]!;
+    const seen = (this.seen[rule] ??= new Map());
+    let known = seen.get(words);
+    if (!known) seen.set(words, (known = { expression, values: new Set() }));
+    if (known.values.size < mostValues) known.values.add(this.told(expression, value));
+  }
+
+  /** A choice is seen as its number. */
+  private told(expression: Expression, value: number | boolean): number | boolean | string {
+    if (expression.kind !== 'variable') return value;
+    const variable = this.flow.document.variables[expression.id]!;
+    if (variable.type !== 'choice') return value;
+    const { naming } = this.machine();
+    return variable.choices[naming.indexes[naming.choiceVariable(expression.id)]![value as number]!]!;
+  }
+
+  /** The places entered during the event are settled: with which values, and whether that was expected. */
+  arrives(): void {
+    const { v, at, newFrames } = this.machine();
+    for (let frame = 0; frame < v[at.depth]!; frame++) {
+      if ((newFrames & (1 << frame)) === 0) continue;
+      const place = v[at.place[frame]!]!;
+      this.rangesAt(place).note(v);
+      if (this.flow.expectations.length > 0) this.expects(place, v[at.place[0]!]!);
+    }
+  }
+
+  private rangesAt(place: number): Ranges {
+    if (this.slots.length === 0) this.slots.push(...[...this.machine().at.variables.values()].map(({ slot }) => slot));
+    return (this.arrivals[place] ??= new Ranges(this.slots));
+  }
+
+  private expects(place: number, bottom: number): void {
+    for (const { key, condition } of this.expectationsAt(place, bottom)) {
+      if (this.unexpected.has(key) || condition()) continue;
+      this.firsts.push((arrow) => this.unexpected.has(key) || this.unexpected.set(key, arrow));
+    }
+  }
+
+  private expectationsAt(place: number, bottom: number) {
+    const { flow } = this;
+    const { at, naming, v } = this.machine();
+    const key = place * at.placeIds.length + bottom;
+    let found = this.expected.get(key);
+    if (!found) {
+      const id = at.placeIds[place]!;
+      const level = flow.document.places[at.placeIds[bottom]!]!;
+      const pieces = level.kind === 'level' ? level.pieces : {};
+      const known = (expression: Expression) =>
+        [...parts(expression)].every(
+          (part) => (part.kind !== 'left' && part.kind !== 'taken') || Object.hasOwn(pieces, part.piece)
+        );
+      found = flow.expectations
+        .filter((each) => each.place === id && known(each.condition))
+        .map(({ index, condition }) => ({
+          key: `${id}/${index}`,
+          condition: compile(condition, naming.over(bottom), v) as () => boolean
+        }));
+      this.expected.set(key, found);
+    }
+    return found;
+  }
+
+  // ---- telling -----------------------------------------------------------------------------------------------------
+
+  facts(): Pick<
+    Facts,
+    'entered' | 'fired' | 'completed' | 'stranded' | 'unsettled' | 'unexpected' | 'carried' | 'clamped' | 'rules' | 'arrivals'
+  > {
+    const { marks, at } = this.machine();
+    const rules = new Map<Id, RuleFacts>();
+    const fired = new Map<Id, Arrow>();
+    this.rules.forEach((id, index) => {
+      rules.set(id, {
+        present: marks.present[index] === 1,
+        happened: marks.happened[index] === 1,
+        wasTrue: marks.wasTrue[index] === 1,
+        wasFalse: marks.wasFalse[index] === 1,
+        seen: this.seen[index] ?? new Map()
+      });
+      const arrow = this.fired[index];
+      if (arrow) fired.set(id, arrow);
+    });
+    const arrivals: Facts['arrivals'] = new Map();
+    this.arrivals.forEach(
+      (values, place) => values && arrivals.set(this.placeId(place), values.told(this.flow, [...at.variables.keys()]))
+    );
+    const { entered, completed, stranded, unsettled, unexpected, carried, clamped } = this;
+    return { entered, fired, completed, stranded, unsettled, unexpected, carried, clamped, rules, arrivals };
+  }
+}

@@ -1,0 +1,79 @@
+/** What the names in conditions and expressions are as code over the slots of one flow. */
+import { countOf, isLevel, type Id, type Level } from '../../document/types.ts';
+import type { Flow } from '../../play/flow.ts';
+import type { Names } from './expressions.ts';
+import type { Places } from './places.ts';
+
+export class Naming {
+  /** By choice variable: the number of each of its values; the same id has the same number everywhere. */
+  readonly choices: Int32Array[] = [];
+  /** By choice variable: which of its values a number is. */
+  readonly indexes: Int32Array[] = [];
+  private readonly variables = new Map<Id, number>();
+  private readonly numbers = new Map<Id, number>();
+
+  constructor(
+    private readonly flow: Flow,
+    private readonly at: Places
+  ) {
+    const all = Object.entries(flow.document.variables).flatMap(([id, variable]) =>
+      variable.type === 'choice' ? [{ id, values: variable.choices }] : []
+    );
+    for (const { values } of all)
+      for (const value of values) if (!this.numbers.has(value)) this.numbers.set(value, this.numbers.size);
+    for (const { id, values } of all) {
+      this.variables.set(id, this.choices.length);
+      const numbers = Int32Array.from(values, (value) => this.numbers.get(value)!);
+      const index = new Int32Array(this.numbers.size);
+      numbers.forEach((number, value) => (index[number] = value));
+      this.choices.push(numbers);
+      this.indexes.push(index);
+    }
+  }
+
+  /** Which of the choice variables it is. */
+  choiceVariable(id: Id): number {
+    return this.variables.get(id)!;
+  }
+
+  /** The names where the level with this number is at the bottom. */
+  over(bottom: number): Names {
+    const { at, flow, numbers } = this;
+    const { document } = flow;
+    return {
+      variable: (id) => {
+        const variable = document.variables[id]!;
+        const { slot } = at.variables.get(id)!;
+        if (variable.type === 'number') return { code: `v[${slot}]`, min: variable.min, max: variable.max };
+        if (variable.type === 'flag') return { code: `(v[${slot}] !== 0)`, min: 0, max: 1 };
+        return { code: `c[${this.variables.get(id)!}][v[${slot}]]`, min: 0, max: 0 };
+      },
+      left: (piece) => {
+        const count = this.countAt(bottom, piece);
+        const found = at.levels[bottom]!.pieces.get(piece);
+        return found ? { code: `v[${found.slot}]`, min: 0, max: count } : { code: String(count), min: count, max: count };
+      },
+      count: (piece) => this.countAt(bottom, piece),
+      won: (level) => this.won(level),
+      wins: (of) => {
+        const group = Object.hasOwn(document.groups, of);
+        const levels = group
+          ? flow.levels.filter(([, level]) => level.group === of).map(([id]) => id)
+          : document.orders[of]!.levels;
+        const slots = levels.filter((id) => isLevel(document, id)).map((id) => `v[${at.won[at.placeIndex.get(id)!]!}]`);
+        return { code: `(${slots.join(' + ') || '0'})`, max: slots.length };
+      },
+      choice: (id) => numbers.get(id)!,
+      choices: this.choices
+    };
+  }
+
+  /** Whether a level is won; what is no level never is. */
+  won(id: Id): string {
+    return isLevel(this.flow.document, id) ? `(v[${this.at.won[this.at.placeIndex.get(id)!]!}] !== 0)` : 'false';
+  }
+
+  private countAt(bottom: number, piece: Id): number {
+    return countOf((this.flow.document.places[this.at.placeIds[bottom]!] as Level).pieces[piece]!);
+  }
+}

@@ -1,0 +1,471 @@
+/**
+ * The code of a place over a bottom place: its events, the rules it reads, and how it is entered, as text that holds
+ * numbers alone. The text names: `v` the slots, `m` the machine, `Q` the signals waiting; by rule `H` its trigger
+ * happened, `T` it was true, `N` it was false, `F` it is known to have fired; by place `D` it is known to be
+ * completed; `C` by assignment it is known to be clamped; `S` the last value of each term of a condition. What is this
+ * place's own (which rules, which place) stands as `k0`, `k1` and so on, so that levels built alike share their code.
+ */
+import { canHappenTo, isLevel, usedUp, type Effect, type Id, type Level, type Piece, type Target } from '../../document/types.ts';
+import { arithmetic } from '../../language/evaluate.ts';
+import { parts, type Expression } from '../../language/ast.ts';
+import { print } from '../../language/print.ts';
+import { targetMisfit, type FittingRule } from '../../play/fit.ts';
+import type { Flow } from '../../play/flow.ts';
+import { mostFirings } from '../../play/handle.ts';
+import { mostFrames } from '../../play/move.ts';
+import type { Event } from '../../play/turn.ts';
+import { codeOf, type Names } from './expressions.ts';
+import { generate } from './generate.ts';
+import type { Machine } from './machine.ts';
+import type { Naming } from './names.ts';
+import type { Places } from './places.ts';
+
+/** What can happen in a place over a bottom place, as functions on the slots. */
+export interface Pair {
+  place: number;
+  bottom: number;
+  events: Event[];
+  /** By event: whether it can happen now. */
+  can: (() => boolean)[];
+  /** Runs every event that can happen in the present state, or only one, and tells the machine when it has ended. */
+  run(only: number): void;
+  /** Makes the place the only one on the stack, by a move along an order (-1: none) to a position in its row. */
+  enter(order: number, position: number, saved: 0 | 1 | 2): void;
+  arrive(): boolean;
+  /** By signal. */
+  hear: (() => boolean)[];
+  /** One pass over the `holds` rules; whether any fired. */
+  pass(): boolean;
+}
+
+/** A term of a condition, to say later which values it took. */
+export interface Term {
+  rule: number;
+  term: string;
+  expression: Expression;
+}
+
+/** What every pair of one flow shares. */
+export interface Sheet {
+  flow: Flow;
+  at: Places;
+  naming: Naming;
+  ruleIndex: Map<Id, number>;
+  terms: Term[];
+  /** Assignments that may leave a variable's range. */
+  sites: { rule: Id; variable: Id }[];
+}
+
+/** The pair's functions, bound to a machine. */
+export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: number): Pair {
+  const writer = new Writer(sheet, place, bottom);
+  const { events, body, own } = writer.text();
+  const make = generate<(...given: unknown[]) => Omit<Pair, 'place' | 'bottom' | 'events'>>(
+    'v, m, c, d, Q, H, T, N, F, D, C, S, k, exact',
+    body
+  );
+  const { v, queue, marks, naming } = machine;
+  const { happened, wasTrue, wasFalse, fired, completed, clamped, terms } = marks;
+  const given = [
+    v,
+    machine,
+    naming.choices,
+    naming.indexes,
+    queue,
+    happened,
+    wasTrue,
+    wasFalse,
+    fired,
+    completed,
+    clamped,
+    terms
+  ];
+  return { place, bottom, events, ...make(...given, own, arithmetic) };
+}
+
+const no = '() => false';
+const number = (value: number) => (value < 0 ? `(${value})` : String(value));
+
+/** Adds an event: when it can happen, what happens before rules are read, and the reading of its rules. */
+type AddEvent = (event: Event, when: string, first: string, what: () => string) => void;
+
+class Writer {
+  private readonly names: Names;
+  private readonly depth: string;
+  /** Whether the frame of this place can be another than the lowest. */
+  private readonly upper: boolean;
+  private readonly signals: boolean;
+  /** How the reading ends when a rule leaves. */
+  private leave = '';
+  private readonly own: number[] = [];
+  private readonly owned = new Map<string, string>();
+
+  constructor(
+    private readonly sheet: Sheet,
+    private readonly place: number,
+    private readonly bottom: number
+  ) {
+    const { at, naming, flow } = sheet;
+    this.names = naming.over(bottom);
+    this.depth = `v[${at.depth}]`;
+    this.upper = at.openable.has(place);
+    this.signals = Object.keys(flow.document.signals).length > 0;
+  }
+
+  text(): { events: Event[]; body: string; own: number[] } {
+    const { at, flow } = this.sheet;
+    const { document } = flow;
+    const { by, deadlines, labels } = flow.applying(at.placeIds[this.place]!, at.placeIds[this.bottom]!);
+    const named = (trigger: 'press' | 'touch' | 'collect' | 'defeat' | 'hear' | 'after', what: unknown) =>
+      by[trigger].filter(({ rule }) => (rule.when as Record<string, unknown>)[trigger] === what);
+    const events: Event[] = [];
+    const can: string[] = [];
+    const run: string[] = [];
+    const add: AddEvent = (event, when, first, what) => {
+      const index = events.push(event) - 1;
+      can.push(`() => ${when}`);
+      this.leave = 'break rules;';
+      // an event that changes nothing leads back to where it began
+      run.push(`if ((only < 0 || only === ${index}) && ${when}) {
+m.firings = 0; let whole = true; ${first}
+try { rules: {\n${what()}\n} } catch (error) { whole = m.caught(error); }
+${first === '' ? 'if (m.firings !== 0) ' : ''}m.ended(${index}, whole);
+}`);
+    };
+    for (const press of labels) add({ press }, 'true', '', () => this.read(named('press', press)));
+    const level = document.places[at.placeIds[this.place]!]!;
+    if (level.kind === 'level') this.pieceEvents(level, named, add);
+    for (const rule of by.choose) this.choices(rule, add);
+    if (deadlines.length > 0) {
+      const phase = this.frameSlot(at.phase);
+      add({ time: true }, `${phase} < ${deadlines.length}`, `const passed = ${phase}++;`, () =>
+        deadlines.map((seconds, passed) => `if (passed === ${passed}) {\n${this.read(named('after', seconds))}\n}`).join('\n')
+      );
+    }
+    this.leave = 'return true;';
+    const hear = Object.keys(document.signals).map((signal) => {
+      const rules = named('hear', signal);
+      return rules.length > 0 ? block(this.read(rules)) : no;
+    });
+    const functions = `return {
+can: [${can.join(',\n')}],
+run: (only) => {\n${run.join('\n')}\n},
+enter: (o, p, saved) => {\n${this.place === this.bottom ? this.enter() : ''}\n},
+arrive: ${by.arrive.length > 0 ? block(this.read(by.arrive)) : no},
+hear: [${hear.join(',\n')}],
+pass: ${by.holds.length > 0 ? this.pass(by.holds) : no}
+};`;
+    const names = this.own.map((_, n) => `k${n} = k[${n}]`);
+    return { events, body: names.length > 0 ? `const ${names.join(', ')};\n${functions}` : functions, own: this.own };
+  }
+
+  // ---- events ------------------------------------------------------------------------------------------------------
+
+  private pieceEvents(
+    level: Level,
+    named: (trigger: 'touch' | 'collect' | 'defeat', piece: Id) => FittingRule[],
+    add: AddEvent
+  ): void {
+    const { at } = this.sheet;
+    const { pieces } = at.levels[this.place]!;
+    const players = Object.keys(level.pieces)
+      .filter((id) => level.pieces[id]!.kind === 'player')
+      .map((id) => `v[${pieces.get(id)!.slot}] > 0`);
+    const someoneUp = players.length === 0 ? 'true' : `(${players.join(' || ')})`;
+    for (const [id, piece] of Object.entries(level.pieces)) {
+      const slot = usedUp(piece) ? pieces.get(id)!.slot : undefined;
+      const there = slot === undefined ? 'true' : `v[${slot}] > 0`;
+      for (const trigger of ['touch', 'collect', 'defeat'] as const) {
+        if (!canHappenTo(trigger, piece.kind)) continue;
+        const rules = named(trigger, id);
+        // what is not kept makes no difference: taking it unheard leads back to the same state
+        const lowers = slot !== undefined && trigger !== 'touch' && at.keptSlot(slot);
+        if (rules.length === 0 && !lowers) continue;
+        const needsPlayer = trigger !== 'defeat' || piece.kind !== 'player';
+        const first = lowers ? `v[${slot}]--;` : piece.kind === 'checkpoint' ? `m.progress = ${progressOf(piece, level)};` : '';
+        const when = needsPlayer ? `${there} && ${someoneUp}` : there;
+        add({ [trigger]: id } as unknown as Event, when, first, () => this.read(rules));
+      }
+    }
+  }
+
+  private choices(rule: FittingRule, add: AddEvent): void {
+    const { at, flow, naming } = this.sheet;
+    const { document } = flow;
+    const { levels } = document.orders[(rule.rule.when as { choose: Id }).choose]!;
+    const index = this.index(rule);
+    levels.forEach((id, n) => {
+      if (!isLevel(document, id)) return;
+      const previous = n === 0 ? 'true' : naming.won(levels[n - 1]!);
+      const candidate = { it: naming.won(id), previous, position: n + 1 };
+      const condition = rule.condition ? codeOf(rule.condition, { ...this.names, candidate }).code : 'true';
+      const noted = `(H[${index}] = 1, ${condition} ? (T[${index}] = 1, true) : (N[${index}] = 1, false))`;
+      add({ choose: id, rule: rule.id }, noted, '', () => this.fire(rule, at.placeIndex.get(id)!));
+    });
+  }
+
+  // ---- reading rules -----------------------------------------------------------------------------------------------
+
+  /** The rules in order, until one leaves. */
+  private read(rules: FittingRule[]): string {
+    const happens = rules.map((rule) => `H[${this.index(rule)}] = 1;`).join(' ');
+    return [happens, ...rules.map((rule) => this.readOne(rule))].join('\n');
+  }
+
+  private readOne(rule: FittingRule): string {
+    const index = this.index(rule);
+    const fire = `T[${index}] = 1;\n${this.fire(rule)}`;
+    if (!rule.condition) return `{ ${fire} }`;
+    return `if (${this.code(rule.condition)}) {\n${fire}\n} else { ${this.wasFalse(rule)} }`;
+  }
+
+  private pass(rules: FittingRule[]): string {
+    const { at } = this.sheet;
+    const lines = rules.map((rule, n) => {
+      const index = this.index(rule);
+      const slot = this.frameSlot(at.held.map((slots) => slots[Math.floor(n / 30)]!));
+      const bit = 1 << (n % 30);
+      const condition = [rule.holds!, rule.condition]
+        .filter((text): text is Expression => text !== undefined)
+        .map((text) => this.code(text))
+        .join(' && ');
+      const heard = this.signals ? 'if (Q.length > 0 && m.hearAll()) return true;' : '';
+      return `if (${condition}) {
+T[${index}] = 1;
+if ((${slot} & ${bit}) === 0) {
+${slot} |= ${bit}; fired = true;
+${this.fire(rule)}
+${heard}
+}
+} else { ${slot} &= ~${bit}; ${this.wasFalse(rule)} }`;
+    });
+    return `() => {\nlet fired = false;\n${lines.join('\n')}\nreturn fired;\n}`;
+  }
+
+  /** Notes that a rule was false, and while it never was true the values its terms had. */
+  private wasFalse(rule: FittingRule): string {
+    const { sheet } = this;
+    const { ruleIndex } = sheet;
+    const index = this.index(rule);
+    const kinds = ['variable', 'left', 'taken', 'won', 'wins'];
+    const looks = [rule.condition, rule.holds]
+      .flatMap((text) => (text ? [...parts(text)] : []))
+      .filter(({ kind }) => kinds.includes(kind))
+      .map((expression) => {
+        const own = this.mine('term', termOf(sheet, ruleIndex.get(rule.id)!, expression));
+        return `x = ${this.code(expression)}; if (x !== S[${own}]) m.see(${own}, S[${own}] = x);`;
+      });
+    return `N[${index}] = 1;${looks.length > 0 ? ` if (T[${index}] === 0) { let x; ${looks.join(' ')} }` : ''}`;
+  }
+
+  /** A rule's effects and its move; `chosen` is the level that a choice names. */
+  private fire(rule: FittingRule, chosen = -1): string {
+    const index = this.index(rule);
+    const { go } = rule.rule;
+    const lines = [
+      `if (m.firings === ${mostFirings}) m.never(${index});`,
+      `m.series[m.firings++] = ${index};`,
+      `if (F[${index}] === 0) m.firesFirst(${index});`
+    ];
+    if (go && this.signals) lines.push('const waiting = Q.length;');
+    (rule.rule.do ?? []).forEach((effect, n) => lines.push(this.effect(rule, effect, rule.expressions[n])));
+    if (go) {
+      const targets = 'else' in go && go.else ? [go, go.else] : [go];
+      for (const target of targets) lines.push(this.move(rule, target, chosen));
+      lines.push(`m.strands(${index});`);
+    }
+    return lines.filter((line) => line !== '').join('\n');
+  }
+
+  // ---- effects -----------------------------------------------------------------------------------------------------
+
+  private effect(rule: FittingRule, effect: Effect, expression: Expression | undefined): string {
+    const { flow, at } = this.sheet;
+    const { document } = flow;
+    if ('set' in effect) return this.assign(rule, effect.set, expression!);
+    if ('reset' in effect) {
+      const { slot, stale, initial } = at.variables.get(effect.reset)!;
+      return this.put(slot, initial) + this.put(stale, 0);
+    }
+    if ('raise' in effect) return `Q.push(${Object.keys(document.signals).indexOf(effect.raise)});`;
+    if ('remove' in effect || 'restore' in effect) {
+      const found = at.levels[this.bottom]?.pieces.get('remove' in effect ? effect.remove : effect.restore);
+      if (!found || !at.keptSlot(found.slot)) return '';
+      const slot = `v[${found.slot}]`;
+      if ('restore' in effect) return `${slot} = ${found.count};`;
+      const by = effect.by ?? 1;
+      return `${slot} = ${slot} > ${by} ? ${slot} - ${by} : 0;`;
+    }
+    if ('draw' in effect) return `m.drawOrder(${Object.keys(document.orders).indexOf(effect.draw)});`;
+    if ('begin' in effect) return 'm.beginRun();';
+    if ('save' in effect) return at.keptSlot(at.bookLevel) ? `m.save(${effect.save === 'forward'});` : '';
+    if ('forget' in effect) return 'm.forget();';
+    return 'm.erase();';
+  }
+
+  private assign(rule: FittingRule, id: Id, expression: Expression): string {
+    const { flow, at, naming, sites } = this.sheet;
+    const variable = flow.document.variables[id]!;
+    const { slot, stale } = at.variables.get(id)!;
+    const { code, min, max } = codeOf(expression, this.names);
+    const fresh = this.put(stale, 0);
+    if (!at.keptSlot(slot)) return fresh;
+    if (variable.type === 'flag') return `v[${slot}] = ${code} ? 1 : 0; ${fresh}`;
+    if (variable.type === 'choice') return `v[${slot}] = d[${naming.choiceVariable(id)}][${code}]; ${fresh}`;
+    if (min >= variable.min && max <= variable.max) return `v[${slot}] = ${code}; ${fresh}`;
+    const site = this.mine('site', sites.push({ rule: rule.id, variable: id }) - 1);
+    const note = `if (!C[${site}]) m.clamps(${site});`;
+    const plain = Number.isFinite(min) && Number.isFinite(max) ? 'x' : 'Number(x)';
+    return `{ const x = ${code};
+if (x < ${number(variable.min)}) { v[${slot}] = ${variable.min}; ${note} }
+else if (x > ${number(variable.max)}) { v[${slot}] = ${variable.max}; ${note} }
+else v[${slot}] = ${plain}; ${fresh} }`;
+  }
+
+  // ---- moving ------------------------------------------------------------------------------------------------------
+
+  /** Goes to a target and ends the reading, where it resolves. */
+  private move(rule: FittingRule, target: Target, chosen: number): string {
+    const { flow, at } = this.sheet;
+    const { document } = flow;
+    if (targetMisfit(document, target, '')) return '';
+    const index = this.index(rule);
+    const leave = (afresh: boolean, to: string | undefined, go: string) => `${this.leaving(rule, afresh, to)}${go} ${this.leave}`;
+    const afresh = (to: string, order: number | string = -1, position = '-1', saved = 0, back = false) =>
+      leave(true, to, `m.enter(${to}, ${order}, ${position}, ${saved}, ${back}, ${index});`);
+    if ('place' in target) {
+      const to = this.mine('place', at.placeIndex.get(target.place)!);
+      return target.over
+        ? `if (${this.depth} < ${mostFrames}) { ${leave(false, undefined, `m.open(${to});`)} }`
+        : `{ ${afresh(to)} }`;
+    }
+    switch (target.move) {
+      case 'back':
+        return `if (${this.depth} > 1) { ${leave(false, undefined, 'm.back();')} }`;
+      case 'again':
+        return `if (v[${at.latest}] !== 0) { ${afresh(`v[${at.latest}] - 1`, -1, '-1', 0, true)} }`;
+      case 'resume':
+      case 'load': {
+        const saved = target.move === 'load' ? 2 : 1;
+        return `if (v[${at.bookLevel}] !== 0) { ${afresh(`v[${at.bookLevel}] - 1`, -1, '-1', saved, true)} }`;
+      }
+      case 'chosen': {
+        if (chosen < 0) return '';
+        return `{ ${afresh(this.mine('place', chosen), Object.keys(document.orders).indexOf((rule.rule.when as { choose: Id }).choose))} }`;
+      }
+      default: {
+        const orders = Object.keys(document.orders);
+        if (orders.length === 0) return '';
+        const order = target.order === undefined ? -1 : orders.indexOf(target.order);
+        const step = ['next', 'previous', 'first', 'last'].indexOf(target.move);
+        return `if (m.along(${step}, ${order})) { ${afresh('m.to', 'm.order', 'm.position')} }`;
+      }
+    }
+  }
+
+  /** What a move means for the attempt, before it is made. `to` is where a move that enters afresh goes. */
+  private leaving({ rule }: FittingRule, afresh: boolean, to: string | undefined): string {
+    const { flow, at } = this.sheet;
+    const lines: string[] = [];
+    if (this.signals) lines.push('if (waiting > 0) Q.splice(0, waiting);');
+    const level = flow.document.places[at.placeIds[this.bottom]!]!;
+    if (level.kind === 'level') {
+      const here = this.mine('place', this.bottom);
+      const leaves = afresh ? `${to} !== ${here}` : 'false';
+      const completes = level.goal === 'leave' ? leaves : String(rule.result === 'won');
+      const ends = rule.result ? 'true' : leaves;
+      const told = `if (${completes}) m.completes(${here}); if (${ends}) m.ends();`;
+      lines.push(this.upper || this.place !== this.bottom ? `if (${this.depth} === 1) { ${told} }` : told);
+    }
+    if (rule.result === 'won' && at.keptSlot(at.won[this.bottom]!))
+      lines.push(`v[${this.mine('won', at.won[this.bottom]!)}] = 1;`);
+    if (rule.result) lines.push(this.put(at.over, 1));
+    return lines.join(' ');
+  }
+
+  private enter(): string {
+    const { at } = this.sheet;
+    const lines: string[] = [];
+    if (at.keptSlot(at.depth)) lines.push(`if (${this.depth} > 1) m.dropUpper();`);
+    lines.push(
+      `v[${at.place[0]!}] = ${this.mine('place', this.place)};`,
+      this.put(at.phase[0]!, 0),
+      ...at.held[0]!.map((slot) => this.put(slot, 0))
+    );
+    lines.push(this.put(at.over, 0));
+    const level = at.levels[this.place];
+    const counts = new Map(level?.here.map(({ slot, count }) => [slot, count]));
+    for (const slot of at.here) lines.push(this.put(slot, counts.get(slot) ?? 0));
+    if (at.keptSlot(at.bookLevel)) lines.push('if (saved === 2) m.bringBack();');
+    if (!level) {
+      if (at.marksStale[this.place]) {
+        for (const { slot, stale, initial } of at.run)
+          if (at.keptSlot(stale)) lines.push(`if (v[${slot}] !== ${initial}) v[${stale}] = 1;`);
+      }
+      return lines.join('\n');
+    }
+    const initial = at.attempt.map(({ slot, initial: value }) => this.put(slot, value)).join(' ');
+    const copies = [...at.attempt, ...level.attemptPieces].map(({ slot, saved }) => `v[${slot}] = v[${saved}];`).join(' ');
+    lines.push(at.keptSlot(at.bookLevel) ? `if (saved !== 0) { ${copies} } else { ${initial} }` : initial);
+    if (at.keptSlot(at.latest)) lines.push(`v[${at.latest}] = ${this.mine('place', this.place)} + 1;`);
+    if (at.keptSlot(at.current)) lines.push(`if (o >= 0) v[${at.current}] = o + 1;`);
+    for (const order of at.walked) lines.push(this.standIn(order));
+    return lines.join('\n');
+  }
+
+  /** In every order whose row holds the level the position moves to it, and it is taken out of every bag. */
+  private standIn(order: number): string {
+    const { at } = this.sheet;
+    const { bag, row, first, position } = at.orders[order]!;
+    if (bag) {
+      const taken = bag.get(this.place);
+      return taken === undefined || !at.keptSlot(taken) ? '' : `v[${this.mine('taken', taken)}] = 0;`;
+    }
+    if (!first.some((places) => places[this.place]! >= 0)) return '';
+    // a fixed order lists no level twice
+    if (row >= 0) return `m.standIn(${order}, ${this.mine('place', this.place)}, o, p);`;
+    return at.keptSlot(position) ? `v[${position}] = ${this.mine('position', first[0]![this.place]!)};` : '';
+  }
+
+  // ---- small things ------------------------------------------------------------------------------------------------
+
+  /** Nothing reads what is not kept before it is set again: it need not be set. */
+  private put(slot: number, value: number): string {
+    return this.sheet.at.keptSlot(slot) ? `v[${slot}] = ${value};` : '';
+  }
+
+  /** The slot of this place's frame. */
+  private frameSlot(slots: number[]): string {
+    if (!this.upper) return `v[${slots[0]!}]`;
+    return `v[[${slots.map((slot) => slot ?? 0).join()}][${this.depth} - 1]]`;
+  }
+
+  private code(text: Expression): string {
+    return codeOf(text, this.names).code;
+  }
+
+  private index({ id }: FittingRule): string {
+    return this.mine('rule', this.sheet.ruleIndex.get(id)!);
+  }
+
+  /** The name of a number that is this place's own; two kinds never share a name, so that the text depends on none. */
+  private mine(kind: string, value: number): string {
+    const key = `${kind} ${value}`;
+    let name = this.owned.get(key);
+    if (!name) this.owned.set(key, (name = `k${this.own.push(value) - 1}`));
+    return name;
+  }
+}
+
+/** The number of a rule's term; the same one wherever the rule applies. */
+function termOf({ terms }: Sheet, rule: number, expression: Expression): number {
+  const term = print(expression);
+  const known = terms.findIndex((other) => other.rule === rule && other.term === term);
+  return known >= 0 ? known : terms.push({ rule, term, expression }) - 1;
+}
+
+const block = (lines: string) => `() => {\n${lines}\nreturn false;\n}`;
+
+function progressOf(piece: Piece, level: Level): number {
+  return piece.progress ?? level.progress ?? 0;
+}

@@ -317,7 +317,7 @@ function valuesClamped(facts: Facts): Verdict[] {
     }
     const why = [...found.rules].map((rule) => ({ text: `The rule ${ruleNamed(document, rule).words} sets it beyond.`, rule }));
     const message = `${variable.name} is held at a bound: it would leave ${variable.min} to ${variable.max}.`;
-    return verdict('value-clamped', id, 'fails', message, { pointer, why, ...evidence(facts, found.arrow) });
+    return verdict('value-clamped', id, 'fails', message, { pointer, why, ...(found.arrow && evidence(facts, found.arrow)) });
   });
 }
 

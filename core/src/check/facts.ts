@@ -76,8 +76,11 @@ export interface Facts {
   unsettled: Map<Id, { arrow: Arrow; rules: Id[] }>;
   unexpected: Map<string, Arrow>;
   carried: Map<Id, { arrow: Arrow; variables: Id[] }>;
-  /** By variable: where a number beyond its range was assigned first, and by which rules it was at all. */
-  clamped: Map<Id, { arrow: Arrow; rules: Set<Id> }>;
+  /**
+   * By variable: by which rules a number beyond its range was assigned, and where first; not known of a number of which
+   * the explorer took high values for one.
+   */
+  clamped: Map<Id, { arrow?: Arrow; rules: Set<Id> }>;
   rules: Map<Id, RuleFacts>;
   /** By place: for every variable the values with which it was entered and settled. */
   arrivals: Map<Id, Map<Id, Set<Value> | { min: number; max: number }>>;

@@ -232,3 +232,31 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
 
 /** Without the leaning toward smallest values: the smallest documents have nothing to play. */
 export const randomFlow = fc.noBias(anyFlow);
+
+const scoring = fc.record({
+  scope: fc.constantFrom('attempt', 'run', 'kept'),
+  max: fc.constantFrom(3, 5, 9),
+  initial: fc.constantFrom(0, 1),
+  // by rule, in their order: what is done with the score there, and what is asked
+  acts: fc.array(fc.constantFrom('', '', 'score + 1', '2 + score', 'score + 0', 'reset', '0', '1', '4', '20'), {
+    minLength: 30,
+    maxLength: 30
+  }),
+  asks: fc.array(fc.constantFrom('', '', '', '', 'score >= 1', 'score = 2', 'not (1 < score)', 'score != 0'), {
+    minLength: 30,
+    maxLength: 30
+  })
+});
+
+/** Random flows with a score, which only grows or is set to a number, and is only compared with numbers. */
+export const scoringFlow = fc.tuple(randomFlow, fc.noBias(scoring)).map(([flow, { scope, max, initial, acts, asks }]) => {
+  const document = structuredClone(flow);
+  document.variables.score = { name: 'Score', type: 'number', initial, min: 0, max, scope } as FlowDocument['variables'][string];
+  const lists = [...Object.values(document.places), ...Object.values(document.groups), document].map(({ rules }) => rules);
+  lists.flat().forEach((rule, index) => {
+    const [act, ask] = [acts[index % 30]!, asks[(index * 7) % 30]!];
+    if (act) rule.do = [...(rule.do ?? []), act === 'reset' ? { reset: 'score' } : { set: 'score', to: act }];
+    if (ask) rule.if = rule.if ? `(${rule.if}) and ${ask}` : ask;
+  });
+  return document;
+});

@@ -4,6 +4,7 @@ import type { Id } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
 import type { Arrow, Facts, RuleFacts } from '../facts.ts';
 import { compile } from './expressions.ts';
+import type { Growth } from './growth.ts';
 import type { Machine } from './machine.ts';
 import { Ranges } from './ranges.ts';
 
@@ -71,14 +72,17 @@ export class Evidence {
   }
 
   clamps(site: number): void {
+    const { variable } = this.machine().sheet.sites[site]!;
+    this.firsts.push((arrow) => this.clampsBy(site, this.machine().at.variables.get(variable)!.merged ? undefined : arrow));
+  }
+
+  private clampsBy(site: number, arrow: Arrow | undefined): void {
     const { sheet, marks } = this.machine();
     const { rule, variable } = sheet.sites[site]!;
-    this.firsts.push((arrow) => {
-      marks.clamped[site] = true;
-      const found = this.clamped.get(variable);
-      if (found) found.rules.add(rule);
-      else this.clamped.set(variable, { arrow, rules: new Set([rule]) });
-    });
+    marks.clamped[site] = true;
+    const found = this.clamped.get(variable);
+    if (found) found.rules.add(rule);
+    else this.clamped.set(variable, { arrow, rules: new Set([rule]) });
   }
 
   /** A rule's move makes a level begin with stale variables. */
@@ -160,6 +164,31 @@ export class Evidence {
       this.expected.set(key, found);
     }
     return found;
+  }
+
+  /** The values of numbers that were merged, when all is explored; `placesOf` names the places of frames in a state. */
+  unmerge(
+    growth: Growth,
+    count: number,
+    value: (state: number, index: number) => number,
+    placesOf: (state: number, frames: number) => number[]
+  ): void {
+    const { merged, variables } = this.machine().at;
+    // a copy in the bookmark is nobody's value
+    const own = merged.map(({ variable, slot }) => variables.get(variable)!.slot === slot);
+    const over = growth.tell(count, value, {
+      arrives: (state, newFrames, index, { low, high }) => {
+        if (own[index]) for (const place of placesOf(state, newFrames)) this.arrivals[place]!.unmerge(merged[index]!, low, high);
+      },
+      clamps: (site) => this.clampsBy(site, undefined)
+    });
+    for (const seen of this.seen) {
+      for (const { expression, values } of seen?.values() ?? []) {
+        const index = expression.kind === 'variable' ? merged.findIndex(({ variable }) => variable === expression.id) : -1;
+        if (index < 0 || !values.delete(merged[index]!.top)) continue;
+        values.add(over[index]!.low).add(over[index]!.high);
+      }
+    }
   }
 
   // ---- telling -----------------------------------------------------------------------------------------------------

@@ -2,6 +2,7 @@
 import type { Flow } from '../../play/flow.ts';
 import type { Facts, Progress } from '../facts.ts';
 import { Evidence } from './evidence.ts';
+import { Growth } from './growth.ts';
 import { every, Machine, start, type PackedWatcher } from './machine.ts';
 import type { Needs } from './needs.ts';
 import { Routes } from './routes.ts';
@@ -37,6 +38,7 @@ class PackedExploration implements PackedWatcher {
   private readonly unpack;
   private readonly evidence: Evidence;
   private readonly routes: Routes;
+  private readonly growth: Growth | undefined;
   /** By expanded state where its edges begin; each is twice the state, plus one when no place was entered afresh. */
   private readonly edgeStarts = new Growing();
   private readonly edges = new Growing();
@@ -61,6 +63,7 @@ class PackedExploration implements PackedWatcher {
     this.pack = pack;
     this.unpack = unpack;
     this.stale = at.run.map(({ stale }) => stale).filter((slot) => at.keptSlot(slot));
+    this.growth = at.merged.length > 0 ? new Growth(this.machine) : undefined;
     this.routes = new Routes(flow, this.machine, (state) => this.load(state));
   }
 
@@ -96,6 +99,7 @@ class PackedExploration implements PackedWatcher {
       this.moves++;
       if (machine.bits !== 0 && from >= 0) this.can[from]! |= machine.bits;
       if (settled) this.settled(way);
+      else this.growth?.note(from, -1);
       if (firsts.length > 0) {
         const arrow = { from, step: this.routes.stepNow(from, machine.event) };
         for (const tell of firsts) tell(arrow);
@@ -115,6 +119,7 @@ class PackedExploration implements PackedWatcher {
     }
     const state = this.add(way);
     if (inLevel) this.arrived[state] = 1;
+    this.growth?.note(from, state);
     // what leads back to the same state leads nowhere
     if (from >= 0 && state !== from) this.edges.push(state * 2 + (machine.afresh ? 0 : 1));
   }
@@ -185,11 +190,20 @@ class PackedExploration implements PackedWatcher {
     const actives = new Uint16Array(count);
     const bottoms = new Uint16Array(count);
     const overs = new Uint8Array(count);
+    const merged = at.merged.map(() => new Int32Array(count));
     for (let state = 0; state < count; state++) {
       this.load(state);
       actives[state] = v[at.place[v[at.depth]! - 1]!]!;
       bottoms[state] = v[at.place[0]!]!;
       overs[state] = v[at.over]!;
+      for (let index = 0; index < merged.length; index++) merged[index]![state] = v[at.merged[index]!.slot]!;
+    }
+    if (this.growth) {
+      const placesOf = (state: number, frames: number) => {
+        this.load(state);
+        return at.place.slice(0, v[at.depth]).flatMap((slot, frame) => (frames & (1 << frame) ? [v[slot]!] : []));
+      };
+      this.evidence.unmerge(this.growth, count, (state, index) => merged[index]![state]!, placesOf);
     }
     const lengths = routes.lengths();
     return {
@@ -197,7 +211,7 @@ class PackedExploration implements PackedWatcher {
       complete: this.complete,
       count,
       moves: this.moves,
-      bytes: table.bytes + routes.bytes + 4 * (edgeStarts.length + edges.length) + 2 * count,
+      bytes: table.bytes + routes.bytes + (this.growth?.bytes ?? 0) + 4 * (edgeStarts.length + edges.length) + 2 * count,
       active: (state) => at.placeIds[actives[state]!]!,
       bottom: (state) => at.placeIds[bottoms[state]!]!,
       over: (state) => overs[state] === 1,

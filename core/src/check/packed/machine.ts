@@ -97,6 +97,9 @@ export class Machine {
   /** The progress of the checkpoint that is touched; -1 for none. */
   progress = none;
 
+  /** Where merged numbers grew: the assignment, which number it was before the event, and what has been added to that. */
+  growths: { site: number; from: number; sum: number }[] = [];
+
   // where a move along an order leads
   to = none;
   order = none;
@@ -204,6 +207,7 @@ export class Machine {
     this.progress = none;
     if (this.queue.length > 0) this.queue.length = 0;
     if (this.draws.length > 0) this.draws = [];
+    if (this.growths.length > 0) this.growths = [];
     this.reload();
   }
 
@@ -255,6 +259,15 @@ export class Machine {
 
   clamps(site: number): void {
     this.watcher.clamped(site);
+  }
+
+  /** A number whose value is merged grows further: whether beyond its range is known when all is explored. */
+  grows(site: number, index: number): void {
+    const { v, at } = this;
+    const { source, added, max } = at.merged[index]!;
+    const [from, sum] = [v[source]!, v[added]!];
+    if (from >= 0) this.growths.push({ site, from, sum });
+    else if (sum > max) this.clamps(site);
   }
 
   see(term: number, value: number | boolean): void {

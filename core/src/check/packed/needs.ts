@@ -5,6 +5,7 @@
 import { targetsOf } from '../../document/edits/places.ts';
 import { usedUp, type Id, type MoveTarget } from '../../document/types.ts';
 import { parts, type Expression } from '../../language/ast.ts';
+import { mergedOf } from './merging.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Flow } from '../../play/flow.ts';
 
@@ -15,6 +16,8 @@ export interface Needs {
   openable: Id[];
   /** Variables that some rule assigns; the others keep their initial value. */
   assigned: Set<Id>;
+  /** Of these the numbers of which high values are one, and from which value on. */
+  merged: Map<Id, number>;
   /** Levels of which a condition asks whether they are won. */
   won: Set<Id>;
   /** The level played last: asked by `again` and, where no order is named, by moves along one of several. */
@@ -54,6 +57,7 @@ export function needsOf(flow: Flow): Needs {
     depth: openable.length > 0 ? 4 : 1,
     openable,
     assigned: new Set(effects.flatMap((effect) => ('set' in effect ? [effect.set] : []))),
+    merged: mergedOf(flow),
     won: wonAsked(flow),
     latest: moves.some(({ move }) => move === 'again') || unnamed,
     current: unnamed,

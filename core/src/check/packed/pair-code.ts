@@ -5,7 +5,17 @@
  * completed; `C` by assignment it is known to be clamped; `S` the last value of each term of a condition. What is this
  * place's own (which rules, which place) stands as `k0`, `k1` and so on, so that levels built alike share their code.
  */
-import { canHappenTo, isLevel, usedUp, type Effect, type Id, type Level, type Piece, type Target } from '../../document/types.ts';
+import {
+  canHappenTo,
+  isLevel,
+  usedUp,
+  type Effect,
+  type Id,
+  type Level,
+  type Piece,
+  type Target,
+  type Variable
+} from '../../document/types.ts';
 import { arithmetic } from '../../language/evaluate.ts';
 import { parts, type Expression } from '../../language/ast.ts';
 import { print } from '../../language/print.ts';
@@ -18,7 +28,8 @@ import { codeOf, type Names } from './expressions.ts';
 import { generate } from './generate.ts';
 import type { Machine } from './machine.ts';
 import type { Naming } from './names.ts';
-import type { Places } from './places.ts';
+import { assignmentOf, type Assignment } from './merging.ts';
+import type { MergedSlot, Places } from './places.ts';
 
 /** What can happen in a place over a bottom place, as functions on the slots. */
 export interface Pair {
@@ -82,6 +93,8 @@ export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: nu
   ];
   return { place, bottom, events, ...make(...given, own, arithmetic) };
 }
+
+type NumberVariable = Extract<Variable, { type: 'number' }>;
 
 const no = '() => false';
 const number = (value: number) => (value < 0 ? `(${value})` : String(value));
@@ -284,8 +297,8 @@ ${heard}
     const { document } = flow;
     if ('set' in effect) return this.assign(rule, effect.set, expression!);
     if ('reset' in effect) {
-      const { slot, stale, initial } = at.variables.get(effect.reset)!;
-      return this.put(slot, initial) + this.put(stale, 0);
+      const { slot, stale, initial, merged } = at.variables.get(effect.reset)!;
+      return this.put(slot, initial) + this.put(stale, 0) + (merged ? comesFrom(merged, initial) : '');
     }
     if ('raise' in effect) return `Q.push(${Object.keys(document.signals).indexOf(effect.raise)});`;
     if ('remove' in effect || 'restore' in effect) {
@@ -304,22 +317,46 @@ ${heard}
   }
 
   private assign(rule: FittingRule, id: Id, expression: Expression): string {
-    const { flow, at, naming, sites } = this.sheet;
+    const { flow, at, naming } = this.sheet;
     const variable = flow.document.variables[id]!;
-    const { slot, stale } = at.variables.get(id)!;
+    const { slot, stale, merged } = at.variables.get(id)!;
     const { code, min, max } = codeOf(expression, this.names);
     const fresh = this.put(stale, 0);
     if (!at.keptSlot(slot)) return fresh;
     if (variable.type === 'flag') return `v[${slot}] = ${code} ? 1 : 0; ${fresh}`;
     if (variable.type === 'choice') return `v[${slot}] = d[${naming.choiceVariable(id)}][${code}]; ${fresh}`;
+    if (merged) return this.assignMerged(rule, variable, merged, assignmentOf(id, expression)!) + fresh;
     if (min >= variable.min && max <= variable.max) return `v[${slot}] = ${code}; ${fresh}`;
-    const site = this.mine('site', sites.push({ rule: rule.id, variable: id }) - 1);
+    const site = this.site(rule, id);
     const note = `if (!C[${site}]) m.clamps(${site});`;
     const plain = Number.isFinite(min) && Number.isFinite(max) ? 'x' : 'Number(x)';
     return `{ const x = ${code};
 if (x < ${number(variable.min)}) { v[${slot}] = ${variable.min}; ${note} }
 else if (x > ${number(variable.max)}) { v[${slot}] = ${variable.max}; ${note} }
 else v[${slot}] = ${plain}; ${fresh} }`;
+  }
+
+  /** A number of which high values are one: beside it is noted what it came from. */
+  private assignMerged(rule: FittingRule, { min, max }: NumberVariable, merged: MergedSlot, assignment: Assignment): string {
+    const { at } = this.sheet;
+    const { slot, top, added } = merged;
+    const site = this.site(rule, merged.variable);
+    if ('to' in assignment) {
+      const value = Math.min(Math.max(assignment.to, min), max);
+      const note = value === assignment.to ? '' : `if (!C[${site}]) m.clamps(${site});`;
+      return `v[${slot}] = ${Math.min(value, top)}; ${comesFrom(merged, value)} ${note} `;
+    }
+    const { add } = assignment;
+    return `v[${added}] += ${add};
+if (v[${slot}] === ${top}) { if (!C[${site}]) m.grows(${site}, ${at.merged.indexOf(merged)}); }
+else {
+if (v[${slot}] + ${add} > ${max} && !C[${site}]) m.clamps(${site});
+v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top};
+} `;
+  }
+
+  private site(rule: FittingRule, variable: Id): string {
+    return this.mine('site', this.sheet.sites.push({ rule: rule.id, variable }) - 1);
   }
 
   // ---- moving ------------------------------------------------------------------------------------------------------
@@ -463,6 +500,9 @@ function termOf({ terms }: Sheet, rule: number, expression: Expression): number 
   const known = terms.findIndex((other) => other.rule === rule && other.term === term);
   return known >= 0 ? known : terms.push({ rule, term, expression }) - 1;
 }
+
+/** A number of which high values are one is set to a value, whatever it was. */
+const comesFrom = ({ source, added }: MergedSlot, value: number) => `v[${source}] = -1; v[${added}] = ${value};`;
 
 const block = (lines: string) => `() => {\n${lines}\nreturn false;\n}`;
 

@@ -4,14 +4,31 @@ import { renewalOf, type Flow } from '../../play/flow.ts';
 import { needsOf, type Needs } from './needs.ts';
 import { Slots } from './slots.ts';
 
+/**
+ * A number of which high values are one. Where it came from in the event being run stands in two more slots: the number
+ * (counted over all) that it was before, or -1 for none, and what has been added to that.
+ */
+export interface MergedSlot {
+  variable: Id;
+  slot: number;
+  top: number;
+  max: number;
+  source: number;
+  added: number;
+}
+
 export interface VariableSlot {
   slot: number;
   initial: number;
+  merged?: MergedSlot;
   /** Whether its value stems from an earlier run; only of run variables. */
   stale: number;
   /** Its copy in the bookmark; not of kept variables. */
   saved: number;
 }
+
+/** What goes back to its initial value: slot, its copy in the bookmark, and whether it is stale. */
+type Assigned = Pick<VariableSlot, 'slot' | 'initial' | 'stale' | 'saved'>;
 
 interface PieceSlot {
   slot: number;
@@ -58,10 +75,11 @@ export interface Places {
   held: number[][];
   over: number;
   variables: Map<Id, VariableSlot>;
-  /** By scope, those that are kept. */
-  attempt: VariableSlot[];
-  run: VariableSlot[];
-  kept: VariableSlot[];
+  /** By scope, those that are kept, and what they came from. */
+  attempt: Assigned[];
+  run: Assigned[];
+  kept: Assigned[];
+  merged: MergedSlot[];
   here: number[];
   runPieces: PieceSlot[];
   keptPieces: PieceSlot[];
@@ -121,17 +139,29 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
   const over = add(0, 1, 0, needs.over);
 
   const variables = new Map<Id, VariableSlot>();
-  const byScope = { attempt: [] as VariableSlot[], run: [] as VariableSlot[], kept: [] as VariableSlot[] };
+  const byScope = { attempt: [] as Assigned[], run: [] as Assigned[], kept: [] as Assigned[] };
+  const merged: MergedSlot[] = [];
+  const nowhere = slots.add(0, 0, 0, false);
+  /** The two slots more of a number of which high values are one. */
+  const merge = (id: Id, slot: number, top: number, max: number, initial: number): MergedSlot => {
+    const source = slots.addRenewed(-1, merged.length);
+    const added = slots.addRenewed(initial, 0);
+    [source, added].forEach((each) => kept.add(each));
+    const found = { variable: id, slot, top, max, source, added };
+    merged.push(found);
+    return found;
+  };
   for (const [id, variable] of Object.entries(document.variables)) {
+    const top = needs.merged.get(id);
     const [min, max, initial] =
       variable.type === 'number'
-        ? [variable.min, variable.max, variable.initial]
+        ? [variable.min, top ?? variable.max, variable.initial]
         : variable.type === 'flag'
           ? [0, 1, Number(variable.initial)]
           : [0, variable.choices.length - 1, variable.choices.indexOf(variable.initial)];
     const assigned = needs.assigned.has(id);
     const copied = assigned && (variable.scope === 'attempt' || (variable.scope === 'run' && needs.load));
-    const found = {
+    const found: VariableSlot = {
       slot: add(min, max, initial, assigned),
       initial,
       stale: add(0, 1, 0, assigned && variable.scope === 'run'),
@@ -139,6 +169,15 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     };
     variables.set(id, found);
     byScope[variable.scope].push(found);
+    if (top === undefined || variable.type !== 'number' || !assigned) continue;
+    found.merged = merge(id, found.slot, top, variable.max, initial);
+    const copy = copied && needs.bookmark ? merge(id, found.saved, top, variable.max, initial) : undefined;
+    if (copy) book.push(copy.source, copy.added);
+    const { source, added } = found.merged;
+    byScope[variable.scope].push(
+      { slot: source, initial: -1, stale: nowhere, saved: copy?.source ?? nowhere },
+      { slot: added, initial, stale: nowhere, saved: copy?.added ?? nowhere }
+    );
   }
 
   // pieces that are renewed on arrival share slots: only those of the level at the bottom count
@@ -232,6 +271,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     held,
     over,
     variables,
+    merged,
     attempt: byScope.attempt.filter(isKept),
     run: byScope.run.filter(isKept),
     kept: byScope.kept.filter(isKept),

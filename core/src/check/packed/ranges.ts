@@ -8,6 +8,7 @@ export class Ranges {
   private readonly low: Int32Array;
   private readonly high: Int32Array;
   private readonly were: Int32Array;
+  private readonly merged = new Set<number>();
   constructor(slots: number[]) {
     this.slots = Int32Array.from(slots);
     this.low = new Int32Array(slots.length).fill(2 ** 31 - 1);
@@ -24,6 +25,15 @@ export class Ranges {
       if (value > high[index]!) high[index] = value;
       were[index * 2 + ((value >> 5) & 1)]! |= 1 << (value & 31);
     }
+  }
+
+  /** A merged value was really one from `low` to `high`. */
+  unmerge({ slot, top }: { slot: number; top: number }, low: number, high: number): void {
+    const index = this.slots.indexOf(slot);
+    // while only the merged value is known, the lowest is that of the merged
+    if (this.low[index]! >= top) this.low[index] = this.merged.has(index) ? Math.min(this.low[index]!, low) : low;
+    this.high[index] = this.merged.has(index) ? Math.max(this.high[index]!, high) : high;
+    this.merged.add(index);
   }
 
   told({ document }: Flow, ids: Id[]) {

@@ -9,6 +9,8 @@ interface Slot {
   base: number;
   bits: number;
   initial: number;
+  /** Of a slot that is no part of the state, but begins with this value in each. */
+  renewed?: number;
 }
 
 export class Slots {
@@ -21,6 +23,12 @@ export class Slots {
   add(min: number, max: number, initial = min, kept = true): number {
     const bits = kept ? 32 - Math.clz32(Math.min(max - min, 0xffff_ffff)) : 0;
     this.slots.push({ base: min, bits, initial });
+    return this.slots.length - 1;
+  }
+
+  /** A new slot that is no part of a state: it has the one value before the start, the other whenever a state is read. */
+  addRenewed(initial: number, renewed: number): number {
+    this.slots.push({ base: 0, bits: 0, initial, renewed });
     return this.slots.length - 1;
   }
 
@@ -58,6 +66,7 @@ export class Slots {
             : `w[o + ${word}] >>> ${shift} & ${2 ** bits - 1}`;
       unpack.push(`v[${at}] = (${field}) + ${base} | 0;`);
     }
+    this.slots.forEach(({ renewed }, at) => renewed !== undefined && unpack.push(`v[${at}] = ${renewed};`));
     const words = Math.max(1, free.length);
     const store = Array.from({ length: words }, (_, word) => `w[o + ${word}] = ${(pack[word] ?? ['0']).join(' | ')};`);
     return {

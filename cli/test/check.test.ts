@@ -1,6 +1,7 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Ajv } from 'ajv';
 import { expect } from 'chai';
 import type { Report } from '@crow-lane/core/check/report';
 import { checkCommand } from '../src/check.ts';
@@ -130,6 +131,16 @@ describe('crow-lane check', () => {
     expect(out)
       .to.include('&quot;manual&quot;')
       .and.not.to.match(/message="[^"]*[<>]/);
+  });
+
+  it('writes SARIF as its schema wants it', async () => {
+    const schema = JSON.parse(readFileSync(require.resolve('schemastore/schemas/json/sarif-2.1.0.json'), 'utf8'));
+    // the schema names formats (uri and the like) that need a package of their own
+    const valid = new Ajv({ strict: false, validateFormats: false, unicodeRegExp: false }).compile(schema);
+    const log = JSON.parse((await run(round, faults, '--format', 'sarif')).out);
+    expect(valid(log), JSON.stringify(valid.errors)).to.equal(true);
+    log.runs[0].results[0].level = 'terrible';
+    expect(valid(log)).to.equal(false);
   });
 
   it('writes SARIF with the place of each finding in its file', async () => {

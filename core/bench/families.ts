@@ -26,10 +26,10 @@ const title = (go: object) => ({
   rules: [{ id: 'begin', when: { press: 'Begin' }, do: [{ begin: 'run' }], go }]
 });
 
-/** Levels in a row with lamps, lives and a score. */
+/** Levels in a row with lamps, lives, a score that is counted, unlocks and a checkpoint. */
 const row: Family = {
   name: 'levels in a row',
-  sizes: { 3: 6, 4: 28, 5: 110, 6: 480, 7: 1800 },
+  sizes: { 3: 6, 4: 28, 5: 110, 6: 330, 7: 1300 },
   make(size) {
     const ids = Array.from({ length: size }, (_, n) => `l${n}`);
     const levels = ids.map((id, n) => [
@@ -44,12 +44,12 @@ const row: Family = {
         },
         rules: [
           { id: `w${n}`, when: { holds: 'left(lamp) = 0' }, go: { move: 'next', else: { place: 'end' } }, result: 'won' },
-          { id: `g${n}`, when: { collect: 'gem' }, do: [{ set: 'score', to: 'score + 1' }] }
+          { id: `g${n}`, when: { collect: 'gem' }, do: [{ set: 'score', to: 'min(score + 1, 99)' }] }
         ]
       }
     ]);
     return document({
-      variables: { lives: run('Lives', 3, 3), score: run('Score', Math.max(8, size >> 2)) },
+      variables: { lives: run('Lives', 3, 3), score: run('Score', scoreOf(size)) },
       orders: { main: { name: 'Main', draw: 'fixed', levels: ids } },
       rules: [
         { id: 'hit', when: { touch: 'gust' }, do: [{ set: 'lives', to: 'lives - 1' }], go: { place: 'ouch' }, result: 'lost' }
@@ -72,6 +72,177 @@ const row: Family = {
           outcome: 'lost',
           rules: [{ id: 'home2', when: { press: 'Title' }, go: { place: 'title' } }]
         }
+      }
+    });
+  },
+  // place: 0 title, 1 ouch, 2 end, 3 lost, 4 a level
+  promela: (size) => `byte place; short level; byte lamps; bit gem; byte lives = 3; short score;
+#define ARRIVE lamps = 6; gem = 1
+#define FORGET lamps = 0; gem = 0
+active proctype play() {
+  do
+  :: atomic { place == 0 -> lives = 3; score = 0; level = 0; place = 4; ARRIVE }
+  :: atomic { place == 1 -> place = 4; ARRIVE }
+  :: atomic { place == 2 -> lives = 3; score = 0; place = 0; level = 0 }
+  :: atomic { place == 3 -> place = 0 }
+  :: atomic { place == 4 && lamps > 1 -> lamps-- }
+  :: atomic { place == 4 && lamps == 1 && level < ${size - 1} -> level++; ARRIVE }
+  :: atomic { place == 4 && lamps == 1 && level == ${size - 1} -> FORGET; place = 2 }
+  :: atomic { place == 4 && gem == 1 -> gem = 0; if :: score < ${scoreOf(size)} -> score++ :: else fi }
+  :: atomic { place == 4 && lives > 1 -> lives--; FORGET; place = 1 }
+  :: atomic { place == 4 && lives == 1 -> lives = 0; FORGET; place = 3 }
+  od
+}`
+};
+
+const scoreOf = (size: number) => Math.max(8, size >> 1);
+
+/** Levels that open one after another, each with a checkpoint to come back to. */
+const locks: Family = {
+  name: 'unlocks and checkpoints',
+  sizes: { 3: 1, 4: 2, 5: 5, 6: 10, 7: 13 },
+  make(size) {
+    const ids = Array.from({ length: size }, (_, n) => `l${n}`);
+    return document({
+      variables: { oil: { name: 'Oil', type: 'number', initial: 2, min: 0, max: 2, scope: 'attempt' } },
+      orders: { main: { name: 'Main', draw: 'fixed', levels: ids } },
+      places: {
+        title: {
+          name: 'Title',
+          kind: 'menu',
+          rules: [
+            { id: 'pick', when: { choose: 'main' }, if: 'won(previous) or position <= 3', go: { move: 'chosen' } },
+            { id: 'on', when: { press: 'Go on' }, go: { move: 'resume', else: { move: 'first' } } },
+            { id: 'door', when: { press: 'Door' }, if: `wins(main) = ${size}`, go: { place: 'end' } }
+          ]
+        },
+        ...Object.fromEntries(
+          ids.map((id, n) => [
+            id,
+            {
+              name: id,
+              kind: 'level',
+              pieces: {
+                lamp: { name: 'Lamp', kind: 'pickup', count: 3 },
+                shrine: { name: 'Shrine', kind: 'checkpoint' },
+                moth: { name: 'Moth', kind: 'foe' }
+              },
+              rules: [
+                { id: `s${n}`, when: { touch: 'shrine' }, do: [{ save: 'always' }] },
+                { id: `m${n}`, when: { touch: 'moth' }, do: [{ set: 'oil', to: 'oil - 1' }] },
+                { id: `w${n}`, when: { holds: 'left(lamp) = 0 and oil > 0' }, go: { place: 'title' }, result: 'won' },
+                { id: `q${n}`, when: { press: 'Leave' }, go: { place: 'title' } }
+              ]
+            }
+          ])
+        ),
+        end: { name: 'End', kind: 'ending', outcome: 'won' }
+      }
+    });
+  }
+};
+
+/** Rooms around a hub, each behind a two-way door, with a lever that opens the next. */
+const doors: Family = {
+  name: 'two-way doors with flags',
+  sizes: { 3: 7, 4: 10, 5: 13, 6: 16, 7: 19 },
+  make(size) {
+    const rooms = Array.from({ length: size }, (_, n) => n);
+    return document({
+      variables: Object.fromEntries(
+        rooms.map((n) => [`lever${n}`, { name: `Lever ${n}`, type: 'flag', initial: false, scope: 'run' }])
+      ),
+      places: {
+        title: title({ place: 'hub' }),
+        hub: {
+          name: 'Hub',
+          kind: 'level',
+          goal: 'leave',
+          entries: Object.fromEntries(rooms.map((n) => [`from${n}`, { name: `From ${n}` }])),
+          pieces: Object.fromEntries(rooms.map((n) => [`door${n}`, { name: `Door ${n}`, kind: 'exit' }])),
+          rules: [
+            ...rooms.map((n) => ({ id: `in${n}`, when: { touch: `door${n}` }, go: { place: `room${n}` } })),
+            {
+              id: 'out',
+              when: { press: 'Out' },
+              if: rooms.map((n) => `lever${n}`).join(' and '),
+              go: { place: 'end' }
+            }
+          ]
+        },
+        ...Object.fromEntries(
+          rooms.map((n) => [
+            `room${n}`,
+            {
+              name: `Room ${n}`,
+              kind: 'level',
+              goal: 'leave',
+              pieces: { lever: { name: 'Lever', kind: 'switch' }, door: { name: 'Door', kind: 'exit' } },
+              rules: [
+                { id: `pull${n}`, when: { touch: 'lever' }, do: [{ set: `lever${n}`, to: 'true' }] },
+                { id: `back${n}`, when: { touch: 'door' }, go: { place: 'hub', entry: `from${n}` } }
+              ]
+            }
+          ])
+        ),
+        end: ending
+      }
+    });
+  },
+  // place: 0 title, 1 hub, 2 end, 3 + n room n
+  promela(size) {
+    const each = (line: (n: number) => string) => Array.from({ length: size }, (_, n) => line(n)).join('\n');
+    const all = Array.from({ length: size }, (_, n) => `lever[${n}]`).join(' && ');
+    const none = Array.from({ length: size }, (_, n) => `lever[${n}] = 0`).join('; ');
+    return `byte place; bit lever[${size}];
+active proctype play() {
+  do
+  :: atomic { place == 0 -> place = 1 }
+  :: atomic { place == 1 && ${all} -> place = 2 }
+  :: atomic { place == 2 -> ${none}; place = 0 }
+${each((n) => `  :: atomic { place == 1 -> place = ${n + 3} }`)}
+${each((n) => `  :: atomic { place == ${n + 3} && !lever[${n}] -> lever[${n}] = 1 }`)}
+${each((n) => `  :: atomic { place == ${n + 3} -> place = 1 }`)}
+  od
+}`;
+  }
+};
+
+/** Shuffled runs: a bag of levels, and a table whose rows are drawn. */
+const shuffled: Family = {
+  name: 'bags and tables',
+  sizes: { 3: 7, 4: 10, 5: 13, 6: 16, 7: 19 },
+  make(size) {
+    const ids = Array.from({ length: size }, (_, n) => `l${n}`);
+    const turned = ids.map((_, n) => [...ids.slice(n), ...ids.slice(0, n)]);
+    return document({
+      orders: {
+        sack: { name: 'Sack', draw: 'bag', levels: ids },
+        night: { name: 'Night', draw: 'table', levels: ids, rows: turned }
+      },
+      places: {
+        title: {
+          name: 'Title',
+          kind: 'menu',
+          rules: [
+            { id: 'a', when: { press: 'Bag' }, do: [{ begin: 'run' }, { draw: 'sack' }], go: { move: 'next', order: 'sack' } },
+            { id: 'b', when: { press: 'Table' }, do: [{ begin: 'run' }, { draw: 'night' }], go: { move: 'next', order: 'night' } }
+          ]
+        },
+        ...Object.fromEntries(
+          ids.map((id, n) => [
+            id,
+            {
+              name: id,
+              kind: 'level',
+              pieces: { lamp: { name: 'Lamp', kind: 'pickup', count: 2 } },
+              rules: [
+                { id: `w${n}`, when: { holds: 'left(lamp) = 0' }, go: { move: 'next', else: { place: 'end' } }, result: 'won' }
+              ]
+            }
+          ])
+        ),
+        end: ending
       }
     });
   }
@@ -150,4 +321,4 @@ active proctype play() {
 }`
 };
 
-export const families = [row, hub, counters];
+export const families = [row, hub, counters, locks, doors, shuffled];

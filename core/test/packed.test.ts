@@ -122,7 +122,7 @@ describe('packed exploration', () => {
   });
 
   it('leaves open what its limit cuts', () => {
-    const report = check(flowOf(threeLamps), { explorer: explorePacked, limit: 6 });
+    const report = check(flowOf(threeLamps), { explorer: explorePacked, limit: 3 });
     expect(report.complete).to.equal(false);
     const outcomes = new Set(report.checks.filter(({ check: name }) => name === 'place-reached').map(({ outcome }) => outcome));
     expect([...outcomes].sort()).to.deep.equal(['holds', 'open']);
@@ -320,7 +320,7 @@ describe('packed exploration: what it leaves out of a state', () => {
   /** The states themselves: leaving something out may lose states before it loses a verdict. */
   const states = (document: FlowDocument, needs?: (needs: Needs) => Needs) => {
     const flow = prepare(document);
-    const facts = finish(explorePacked(flow, 10_000, needs?.(needsOf(flow))));
+    const facts = finish(explorePacked(flow, 10_000, undefined, needs?.(needsOf(flow))));
     return { verdicts: essence(check(document, { explorer: () => giving(facts) })), count: facts.count };
   };
   // eslint-disable-next-line require-yield

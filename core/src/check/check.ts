@@ -8,12 +8,14 @@ import type { Facts, Progress } from './facts.ts';
 import type { Report, Verdict } from './report.ts';
 import { verdict } from './verdict.ts';
 
-/** How a flow is explored: up to a limit of states, step by step. */
-export type Explorer = (flow: Flow, limit: number) => Generator<Progress, Facts>;
+/** How a flow is explored: up to a limit of states, and of the bytes they take, step by step. */
+export type Explorer = (flow: Flow, limit: number, bytes?: number) => Generator<Progress, Facts>;
 
 export interface CheckOptions {
   /** How many states to look at before verdicts that are not certain by then are left open. */
   limit?: number;
+  /** How many bytes the states may take, likewise. */
+  bytes?: number;
   explorer?: Explorer;
 }
 
@@ -35,16 +37,17 @@ export function finish<T>(run: Generator<unknown, T>): T {
 /** The same step by step: who drives it can show progress, pause, or stop by not going on. */
 export function* checking(
   document: FlowDocument,
-  { limit = usualLimit, explorer = explorePacked }: CheckOptions = {}
+  { limit = usualLimit, bytes, explorer = explorePacked }: CheckOptions = {}
 ): Generator<Progress, Report> {
   const flow = prepare(document);
   const base = { format: 'crow-lane-report', version: 1, flow: document.name } as const;
   const known = documentChecks(flow);
   if (!own(document.places, document.start))
     return { ...base, states: 0, complete: false, checks: accept(document, known, false), arrivals: {} };
-  const facts = yield* explorer(flow, limit);
+  const facts = yield* explorer(flow, limit, bytes);
   const checks = accept(document, [...known, ...exploredChecks(facts)], facts.complete);
-  return { ...base, states: facts.count, complete: facts.complete, checks, arrivals: arrivalsOf(facts) };
+  const large = facts.large.length > 0 ? { large: facts.large } : {};
+  return { ...base, states: facts.count, complete: facts.complete, ...large, checks, arrivals: arrivalsOf(facts) };
 }
 
 /** Marks the verdicts that the designer means to keep, and says which entries name none. */

@@ -172,6 +172,7 @@ class Exploration {
       flow: this.flow,
       complete: this.complete,
       count: states.length,
+      large: [],
       bytes: 0,
       moves: 0,
       active: (at) => active(states[at]!).place,

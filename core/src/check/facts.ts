@@ -6,12 +6,14 @@ import type { Id } from '../document/types.ts';
 import type { Expression } from '../language/ast.ts';
 import type { Value } from '../language/evaluate.ts';
 import type { Flow } from '../play/flow.ts';
-import type { Step } from './report.ts';
+import type { Large, Step } from './report.ts';
 
 /** An event from a state: `from` is the state's number, or -1 for the start. */
 export interface Arrow {
   from: number;
   step: Step;
+  /** It was looked for past the limit: a shorter route to it may have been missed. */
+  sought?: true;
 }
 
 /** The values a term of a condition took while the condition was false. */
@@ -49,6 +51,8 @@ export interface Facts {
   flow: Flow;
   /** Nothing was cut. */
   complete: boolean;
+  /** What makes there be so many, where it was cut. */
+  large: Large[];
   /** How many states there are, and how many bytes they, their parents and their edges take; 0 where nobody counts. */
   count: number;
   bytes: number;

@@ -38,6 +38,8 @@ export interface Verdict {
   route?: Step[];
   /** The number of events of the route: a first step `start` is not counted. */
   length?: number;
+  /** Past the limit it was looked for: there may be a shorter one. */
+  shortest?: false;
   variables?: Id[];
   /** JSON pointer into the document to what the verdict is about. */
   pointer?: string;
@@ -48,6 +50,16 @@ export interface Verdict {
 /** With which values a place was entered and settled. */
 export type Arrival = { min: number; max: number } | { values: (boolean | string)[] };
 
+/** A part of what play can be in that makes a flow large. */
+export interface Large {
+  /** In the designer's words. */
+  what: string;
+  /** A variable's id, where it is one. */
+  variable?: string;
+  /** How many times fewer states there were without it. */
+  times: number;
+}
+
 export interface Report {
   format: 'crow-lane-report';
   version: 1;
@@ -56,6 +68,8 @@ export interface Report {
   states: number;
   /** Nothing was cut by a limit. */
   complete: boolean;
+  /** Where something was cut: what makes the flow so large, most first. */
+  large?: Large[];
   checks: Verdict[];
   /** By place and variable. */
   arrivals: Record<Id, Record<Id, Arrival>>;

@@ -28,6 +28,15 @@ export interface Move {
 
 /** Every move that can be drawn. What goes back, or to the same level again, has no other end and is left out. */
 export function movesOf(document: FlowDocument): Move[] {
+  let moves = known.get(document);
+  if (!moves) known.set(document, (moves = findMoves(document)));
+  return moves;
+}
+
+/** Documents are never changed, only replaced. */
+const known = new WeakMap<FlowDocument, Move[]>();
+
+function findMoves(document: FlowDocument): Move[] {
   const moves: Move[] = [];
   for (const { owner, rules } of ruleLists(document)) {
     for (const rule of rules) if (rule.go) moves.push(...movesOfRule(document, owner, rule));

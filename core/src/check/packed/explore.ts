@@ -1,32 +1,44 @@
 /** The packed exploration: the same facts as the plain one, breadth first over packed states. */
 import type { Flow } from '../../play/flow.ts';
-import type { Facts, Progress } from '../facts.ts';
+import type { Arrow, Facts, Progress } from '../facts.ts';
+import type { Large } from '../report.ts';
 import { Evidence } from './evidence.ts';
 import { Growth } from './growth.ts';
+import { guided, type Searched } from './guided.ts';
+import { largeness } from './largeness.ts';
 import { every, Machine, start, type PackedWatcher } from './machine.ts';
 import type { Needs } from './needs.ts';
 import { Routes } from './routes.ts';
 import { Growing, StateTable } from './table.ts';
 
+/** As many bytes as states, their parents and their edges may take where nothing else is said. */
+export const usualBytes = 2 ** 30;
+
 /**
- * Explores up to `limit` states. A generator, so that its driver can show progress, pause or stop. `needs` says what of
- * a state is kept; tests leave out too much of it to see that this is noticed.
+ * Explores up to `limit` states or until they take `bytes`; past that it looks for what it has not seen yet. A
+ * generator, so that its driver can show progress, pause or stop. `needs` says what of a state is kept; tests leave out
+ * too much of it to see that this is noticed.
  */
-export function* explorePacked(flow: Flow, limit: number, needs?: Needs): Generator<Progress, Facts> {
+export function* explorePacked(flow: Flow, limit: number, bytes = usualBytes, needs?: Needs): Generator<Progress, Facts> {
   const found = new PackedExploration(flow, needs);
   found.start();
   for (let state = 0; state < found.table.count; state++) {
-    if (found.table.count >= limit) {
+    if (found.table.count >= limit || (state % 1024 === 0 && found.bytes > bytes)) {
       found.cut = true;
       break;
     }
     found.expand(state);
-    if (state % 1024 === 1023 || found.cut) {
-      yield { states: found.table.count, waiting: found.table.count - state, complete: found.complete };
-    }
+    if (state % 1024 === 1023) yield found.progress(state);
+  }
+  if (found.cut) {
+    yield found.progress(found.edgeStarts.length);
+    for (const _ of found.seek(Math.min(limit, mostSought))) yield found.progress(found.edgeStarts.length);
   }
   return found.facts();
 }
+
+/** As many states as are looked at beyond the limit for what has not been seen: some seconds. */
+const mostSought = 200_000;
 
 class PackedExploration implements PackedWatcher {
   readonly machine: Machine;
@@ -40,13 +52,16 @@ class PackedExploration implements PackedWatcher {
   private readonly routes: Routes;
   private readonly growth: Growth | undefined;
   /** By expanded state where its edges begin; each is twice the state, plus one when no place was entered afresh. */
-  private readonly edgeStarts = new Growing();
+  readonly edgeStarts = new Growing();
   private readonly edges = new Growing();
   private can = new Uint8Array(1024);
   private arrived = new Uint8Array(1024);
   /** The slots that say whether a run variable is stale, and theirs that are kept. */
   private readonly stale: number[];
 
+  /** States beyond the limit that were looked at; their edges are not kept. */
+  private readonly sought = new Set<number>();
+  private seeking = false;
   /** The state whose events are run. */
   private from = -1;
 
@@ -84,6 +99,39 @@ class PackedExploration implements PackedWatcher {
     this.machine.run(every);
   }
 
+  /** Looks on past the limit for what has not been seen, until `budget` states more are known. */
+  *seek(budget: number): Generator<void> {
+    this.seeking = true;
+    const searched: Searched = {
+      flow: this.flow,
+      machine: this.machine,
+      count: () => this.table.count,
+      waiting: () => {
+        const known = this.edgeStarts.length;
+        return Array.from({ length: this.table.count - known }, (_, n) => known + n).filter((state) => !this.sought.has(state));
+      },
+      load: (state) => this.load(state),
+      expand: (state) => {
+        if (this.sought.has(state)) return;
+        this.sought.add(state);
+        this.from = state;
+        this.load(state);
+        this.machine.run(every);
+      }
+    };
+    yield* guided(searched, budget);
+    this.seeking = false;
+  }
+
+  progress(looked: number): Progress {
+    return { states: this.table.count, waiting: this.table.count - looked, complete: this.complete };
+  }
+
+  get bytes(): number {
+    const { table, routes, growth, edgeStarts, edges } = this;
+    return table.bytes + routes.bytes + (growth?.bytes ?? 0) + 4 * (edgeStarts.length + edges.length) + 2 * table.count;
+  }
+
   /** Brings a state back (-1: before the start). What is not kept stays as it is: nothing reads it before it is set. */
   private load(state: number): void {
     if (state < 0) this.machine.v.set(this.machine.at.initial);
@@ -101,7 +149,8 @@ class PackedExploration implements PackedWatcher {
       if (settled) this.settled(way);
       else this.growth?.note(from, -1);
       if (firsts.length > 0) {
-        const arrow = { from, step: this.routes.stepNow(from, machine.event) };
+        const arrow: Arrow = { from, step: this.routes.stepNow(from, machine.event) };
+        if (this.seeking) arrow.sought = true;
         for (const tell of firsts) tell(arrow);
       }
     }
@@ -121,7 +170,7 @@ class PackedExploration implements PackedWatcher {
     if (inLevel) this.arrived[state] = 1;
     this.growth?.note(from, state);
     // what leads back to the same state leads nowhere
-    if (from >= 0 && state !== from) this.edges.push(state * 2 + (machine.afresh ? 0 : 1));
+    if (from >= 0 && state !== from && !this.seeking) this.edges.push(state * 2 + (machine.afresh ? 0 : 1));
   }
 
   private add(way: number): number {
@@ -182,9 +231,18 @@ class PackedExploration implements PackedWatcher {
 
   // ---- telling -----------------------------------------------------------------------------------------------------
 
+  private large(): Large[] {
+    const { machine, table } = this;
+    return largeness(this.flow, machine.at, table.count, (state) => {
+      this.load(state);
+      return machine.v;
+    });
+  }
+
   facts(): Facts {
     const { table, machine, edgeStarts, edges, routes } = this;
     const { at, v } = machine;
+    const { complete, bytes } = this;
     const expanded = edgeStarts.length;
     const count = table.count;
     const actives = new Uint16Array(count);
@@ -208,10 +266,11 @@ class PackedExploration implements PackedWatcher {
     const lengths = routes.lengths();
     return {
       flow: this.flow,
-      complete: this.complete,
+      complete,
+      large: complete ? [] : this.large(),
       count,
       moves: this.moves,
-      bytes: table.bytes + routes.bytes + (this.growth?.bytes ?? 0) + 4 * (edgeStarts.length + edges.length) + 2 * count,
+      bytes,
       active: (state) => at.placeIds[actives[state]!]!,
       bottom: (state) => at.placeIds[bottoms[state]!]!,
       over: (state) => overs[state] === 1,

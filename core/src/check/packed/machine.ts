@@ -93,7 +93,8 @@ export class Machine {
   /** The rules that fired, and how many. */
   readonly series = new Int32Array(mostFirings);
   firings = 0;
-  draws: Draw[] = [];
+  /** By twos: the order, and the row drawn of a table or the level of a bag. */
+  private readonly drawn: number[] = [];
   /** The progress of the checkpoint that is touched; -1 for none. */
   progress = none;
 
@@ -206,9 +207,21 @@ export class Machine {
     }
     this.progress = none;
     if (this.queue.length > 0) this.queue.length = 0;
-    if (this.draws.length > 0) this.draws = [];
+    if (this.drawn.length > 0) this.drawn.length = 0;
     if (this.growths.length > 0) this.growths = [];
     this.reload();
+  }
+
+  /** What the event that is being run has drawn so far. */
+  get draws(): Draw[] {
+    const { drawn, at, orderIds } = this;
+    const draws: Draw[] = [];
+    for (let n = 0; n < drawn.length; n += 2) {
+      const order = orderIds[drawn[n]!]!;
+      const what = drawn[n + 1]!;
+      draws.push(at.orders[drawn[n]!]!.bag ? { order, level: at.placeIds[what]! } : { order, row: what });
+    }
+    return draws;
   }
 
   private pick(options: number): number {
@@ -362,11 +375,12 @@ export class Machine {
     this.order = order;
     if (bag) {
       if (step === 1 || step === 3) return false;
-      const inside = [...bag].filter(([, slot]) => v[slot] === 1);
-      if (inside.length === 0) return false;
-      const [level] = inside[inside.length === 1 ? 0 : this.pick(inside.length)]!;
-      this.draws.push({ order: this.orderIds[order]!, level: at.placeIds[level]! });
-      this.to = level;
+      let inside = 0;
+      for (const slot of bag.values()) inside += v[slot]!;
+      if (inside === 0) return false;
+      let wanted = inside === 1 ? 0 : this.pick(inside);
+      for (const [level, slot] of bag) if (v[slot] === 1 && wanted-- === 0) this.to = level;
+      this.drawn.push(order, this.to);
       this.position = none;
       return true;
     }
@@ -385,7 +399,7 @@ export class Machine {
     if (row !== none) {
       v[row] = rows.length === 1 ? 0 : this.pick(rows.length);
       v[position] = none;
-      this.draws.push({ order: this.orderIds[order]!, row: v[row]! });
+      this.drawn.push(order, v[row]!);
     } else if (bag) for (const slot of bag.values()) v[slot] = 1;
   }
 

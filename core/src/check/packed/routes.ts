@@ -52,7 +52,7 @@ export class Routes {
 
   /** The step of the event that is being run, with what it drew. */
   stepNow(from: number, event: number): Step {
-    const draws = this.machine.draws.length > 0 ? this.machine.draws : undefined;
+    const draws = this.drawsNow();
     if (from < 0) return draws ? { start: true, draws } : { start: true };
     const { v, pair } = this.machine;
     const kept = Int32Array.from(v);
@@ -106,6 +106,11 @@ export class Routes {
 
   /** An event that is run again has come to its end. */
   played(way: number): void {
-    if (way === this.wanted && this.machine.draws.length > 0) this.draws = this.machine.draws;
+    if (way === this.wanted) this.draws = this.drawsNow();
+  }
+
+  private drawsNow(): Step['draws'] {
+    const { draws } = this.machine;
+    return draws.length > 0 ? draws : undefined;
   }
 }

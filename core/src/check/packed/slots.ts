@@ -32,6 +32,11 @@ export class Slots {
     return this.slots.length - 1;
   }
 
+  /** How many bits of a state a slot takes. */
+  bits(slot: number): number {
+    return this.slots[slot]!.bits;
+  }
+
   get size(): number {
     return this.slots.length;
   }

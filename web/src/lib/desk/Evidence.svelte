@@ -4,7 +4,7 @@
 
   /** A failing verdict: what, why, and, where there is one, the route to it. */
   let { verdict }: { verdict: Verdict } = $props();
-  const { flow, view } = flowContext();
+  const { flow, view, checks } = flowContext();
   /** The place it is about, itself or by a rule of its. */
   const place = $derived.by(() => {
     const found = /^\/places\/([a-z0-9_]+)/.exec(verdict.pointer ?? '')?.[1] ?? verdict.subject;
@@ -28,10 +28,13 @@
       {/each}
     </p>
   {/each}
-  {#if verdict.route && verdict.route.length > 0}
-    {@const steps = verdict.route}
-    <button type="button" class="link" onclick={() => (view.shown = { title: verdict.message, steps })}
-      >show the way there, {verdict.length} {verdict.length === 1 ? 'step' : 'steps'}</button
+  {#if verdict.length}
+    <button
+      type="button"
+      class="link"
+      onclick={async () => (view.shown = { title: verdict.message, steps: await checks.routeOf(verdict) })}
+      >show the way there, {verdict.length}
+      {verdict.length === 1 ? 'step' : 'steps'}{verdict.shortest === false ? ' (there may be a shorter one)' : ''}</button
     >
   {/if}
 </div>

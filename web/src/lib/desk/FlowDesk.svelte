@@ -13,6 +13,9 @@
   const failing = $derived(failures(checks.report));
   const notes = $derived(remarks(checks.report));
   const open = $derived(checks.report?.checks.filter(({ outcome }) => outcome === 'open').length ?? 0);
+  const largest = $derived(
+    (checks.report?.large ?? []).map(({ what, times }) => `${what} (${Math.round(times)} times as many)`).join(', ')
+  );
   const lists = $derived<{ owner: Owner; title: string; rules: Rule[] }[]>([
     { owner: { flow: true }, title: 'In every level', rules: flow.document.rules },
     ...Object.entries(flow.document.groups).map(([group, { name, rules }]) => ({
@@ -52,7 +55,10 @@
     <h3>Worth knowing</h3>
     {#each notes as verdict (`${verdict.check} ${verdict.subject}`)}<Evidence {verdict} />{/each}
   {/if}
-  {#if open > 0}<p class="dim">{open} questions are not settled: the flow has more states than are looked at here.</p>{/if}
+  {#if open > 0}<p class="dim">
+      {open} questions are not settled: the flow has more states than are looked at here.{#if largest}{' '}What makes it so large:
+        {largest}.{/if}
+    </p>{/if}
 </section>
 <section aria-label="Values">
   <h2>Values</h2>

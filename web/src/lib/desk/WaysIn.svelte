@@ -40,13 +40,14 @@
   <p class="dim">No rule leads here. Pull from another place to this one, or</p>
   <button type="button" class="link" onclick={() => flow.edit(setStart(flow.document, place))}>let play begin here</button>
 {/if}
-{#if reached?.outcome === 'holds' && reached.route}
-  {@const steps = reached.route}
+{#if reached?.outcome === 'holds' && reached.length !== undefined}
   <p class="dim route">
-    Shortest way here: {reached.length}
+    {reached.shortest === false ? 'A' : 'Shortest'} way here: {reached.length}
     {reached.length === 1 ? 'step' : 'steps'}
-    {#if steps.length > 0}· <button type="button" class="link" onclick={() => (view.shown = { title: reached.message, steps })}
-        >show</button
+    {#if reached.length > 0}· <button
+        type="button"
+        class="link"
+        onclick={async () => (view.shown = { title: reached.message, steps: await checks.routeOf(reached) })}>show</button
       >{/if}
   </p>
 {:else if reached?.outcome === 'open'}

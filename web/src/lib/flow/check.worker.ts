@@ -1,27 +1,39 @@
 /** Checks a document off the page's thread, in short turns, so that a newer document can take its place at once. */
 import { checking, usualLimit } from '@crow-lane/core/check/check';
-import type { Report } from '@crow-lane/core/check/report';
+import type { Report, Step, Verdict } from '@crow-lane/core/check/report';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 
-export interface CheckRequest {
-  id: number;
-  document: FlowDocument;
-}
+/** A check of a document, or a route of the check with this id. */
+export type CheckRequest = { id: number; document: FlowDocument } | { id: number; check: string; subject: string };
 export type CheckAnswer =
-  { id: number; progress: { states: number; waiting: number } } | { id: number; report: Report } | { id: number; failed: string };
+  | { id: number; progress: { states: number; waiting: number } }
+  | { id: number; report: Report }
+  | { id: number; failed: string }
+  | { id: number; check: string; subject: string; route: Step[] };
 
 const turn = 40;
 let newest = 0;
+let last: { id: number; checks: Verdict[] } | undefined;
 
 self.onmessage = async ({ data }: MessageEvent<CheckRequest>) => {
-  const { id, document } = data;
+  const { id } = data;
+  if ('check' in data) {
+    const { check, subject } = data;
+    const found = last?.id === id && last.checks.find((each) => each.check === check && each.subject === subject);
+    self.postMessage({ id, check, subject, route: (found && found.route) || [] } satisfies CheckAnswer);
+    return;
+  }
+  const { document } = data;
   newest = id;
   try {
     const run = checking(document, { limit: usualLimit });
     for (let until = performance.now() + turn; ;) {
       const { done, value } = run.next();
       if (done) {
-        self.postMessage({ id, report: value } satisfies CheckAnswer);
+        last = { id, checks: value.checks };
+        // routes stay here until they are asked for: all together they would hold up the page
+        const checks = value.checks.map(({ route: _route, ...verdict }) => verdict);
+        self.postMessage({ id, report: { ...value, checks } } satisfies CheckAnswer);
         return;
       }
       if (performance.now() < until) continue;

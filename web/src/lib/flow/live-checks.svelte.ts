@@ -1,11 +1,13 @@
 /** The verdicts on the open flow: checked again after every edit, the last ones kept on screen until the new are there. */
-import { decides, type Report, type Verdict } from '@crow-lane/core/check/report';
+import { decides, type Report, type Step, type Verdict } from '@crow-lane/core/check/report';
 import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
 import type { Summary } from '../summary.ts';
 import type { CheckAnswer, CheckRequest } from './check.worker.ts';
 
 export class LiveChecks {
   report: Report | undefined = $state.raw(undefined);
+  /** By place how it does as a whole. */
+  readonly marks = $derived(marksOf(this.report));
   /** The document that the report is about. */
   of: FlowDocument | undefined = $state.raw(undefined);
   renewing = $state(false);
@@ -13,6 +15,9 @@ export class LiveChecks {
   states = $state(0);
   failed: string | undefined = $state(undefined);
 
+  /** Of the check that the report is of. */
+  private reported = 0;
+  private waiting: { check: string; subject: string; give: (route: Step[]) => void }[] = [];
   private worker: Worker | undefined;
   private id = 0;
   private document: FlowDocument | undefined;
@@ -26,9 +31,22 @@ export class LiveChecks {
     this.worker.postMessage({ id: ++this.id, document } satisfies CheckRequest);
   }
 
+  /** The steps of a verdict's route; none where the check has been renewed meanwhile. */
+  routeOf({ check, subject }: Verdict): Promise<Step[]> {
+    return new Promise((give) => {
+      this.waiting.push({ check, subject, give });
+      this.worker?.postMessage({ id: this.reported, check, subject } satisfies CheckRequest);
+    });
+  }
+
   private start(): Worker {
     const worker = new Worker(new URL('./check.worker.ts', import.meta.url), { type: 'module' });
     worker.onmessage = ({ data }: MessageEvent<CheckAnswer>) => {
+      if ('route' in data) {
+        const asked = this.waiting.findIndex(({ check, subject }) => check === data.check && subject === data.subject);
+        if (asked >= 0) this.waiting.splice(asked, 1)[0]!.give(data.route);
+        return;
+      }
       if (data.id !== this.id) return;
       if ('progress' in data) {
         this.states = data.progress.states;
@@ -38,6 +56,7 @@ export class LiveChecks {
       this.states = 0;
       if ('failed' in data) this.failed = data.failed;
       else {
+        this.reported = data.id;
         this.report = data.report;
         this.of = this.document;
       }
@@ -91,13 +110,14 @@ export function summaryOf(document: FlowDocument, report: Report): Summary {
 /** How a place does as a whole: its worst verdict. */
 export type Mark = 'holds' | 'fails' | 'open' | 'unreached';
 
-export function markOf(report: Report | undefined, place: string): Mark | undefined {
-  const found = (report?.checks ?? []).filter(
-    ({ check, subject, accepted }) =>
-      subject === place && accepted === undefined && (check === 'place-reached' || check === 'level-completable')
-  );
-  if (found.length === 0) return undefined;
-  for (const outcome of ['fails', 'open', 'unreached'] as const)
-    if (found.some((each) => each.outcome === outcome)) return outcome;
-  return 'holds';
+/** By place how it does. */
+export function marksOf(report: Report | undefined): Map<string, Mark> {
+  const marks = new Map<string, Mark>();
+  const worst: Mark[] = ['fails', 'open', 'unreached', 'holds'];
+  for (const { check, subject, outcome, accepted } of report?.checks ?? []) {
+    if (accepted !== undefined || (check !== 'place-reached' && check !== 'level-completable')) continue;
+    const known = marks.get(subject);
+    if (known === undefined || worst.indexOf(outcome) < worst.indexOf(known)) marks.set(subject, outcome);
+  }
+  return marks;
 }

@@ -22,6 +22,13 @@
   let y = $state(0);
   const far = $derived(zoom < 0.55);
 
+  /** What is drawn: the part in sight and some more to each side, in steps, so that a small pan draws nothing anew. */
+  const stepOfSight = 500;
+  const from = $derived(Math.floor((-x - width * 0.6) / zoom / stepOfSight) * stepOfSight);
+  const to = $derived(Math.ceil((-x + width * 1.6) / zoom / stepOfSight) * stepOfSight);
+  const tiles = $derived([...lane.tiles.values()].filter((tile) => tile.x + tile.width >= from && tile.x <= to));
+  const place = $derived(new Map([...lane.tiles.keys()].map((id, index) => [id, index + 1])));
+
   /** Beside the selected place only those it leads to or that lead to it stay bright. */
   const bright = $derived.by(() => {
     const { selected } = view;
@@ -255,10 +262,10 @@
         {stretch.name}
       </div>
     {/each}
-    <Routes {lane} selected={view.shown ? undefined : view.selected} />
+    <Routes {lane} {from} {to} selected={view.shown ? undefined : view.selected} />
     <ul class="tiles" aria-label="Places">
-      {#each lane.tiles.values() as tile (tile.place)}
-        <li>
+      {#each tiles as tile (tile.place)}
+        <li aria-setsize={lane.tiles.size} aria-posinset={place.get(tile.place)}>
           <Tile
             {tile}
             {far}

@@ -1,7 +1,17 @@
 <script lang="ts">
-  import type { LaneLayout, Point, Route } from '@crow-lane/core/lane/layout';
+  import type { Feeder, LaneLayout, Point, Route } from '@crow-lane/core/lane/layout';
 
-  let { lane, selected }: { lane: LaneLayout; selected: string | undefined } = $props();
+  /** The routes of a lane that are to be seen between two columns of pixels. */
+  let { lane, from, to, selected }: { lane: LaneLayout; from: number; to: number; selected: string | undefined } = $props();
+
+  const crosses = (points: Point[]) =>
+    points.length > 0 && Math.max(...points.map(({ x }) => x)) >= from && Math.min(...points.map(({ x }) => x)) <= to;
+  const seen = $derived(
+    lane.routes.flatMap((route) => {
+      const feeders: Feeder[] = route.feeders.filter(({ points }) => crosses(points));
+      return feeders.length > 0 || crosses(route.trunk) ? [{ route, feeders }] : [];
+    })
+  );
 
   const path = (points: Point[]) => points.map(({ x, y }, index) => `${index ? 'L' : 'M'}${x} ${y}`).join('');
   /** Whether a route has to do with the selected place; everything has when nothing is selected. */
@@ -18,9 +28,9 @@
 </script>
 
 <svg class="routes" width={lane.width} height={lane.height} aria-hidden="true">
-  {#each lane.routes as route (route.key)}
+  {#each seen as { route, feeders } (route.key)}
     <g class="route {route.outcome}" class:over={route.over} class:away={!near(route)} class:beside={route.end.way === 'right'}>
-      {#each route.feeders as feeder (feeder.from)}
+      {#each feeders as feeder (feeder.from)}
         <path
           class="feeder"
           class:away={!lit(route, feeder.from)}

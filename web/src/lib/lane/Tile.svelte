@@ -2,7 +2,6 @@
   import type { Tile } from '@crow-lane/core/lane/layout';
   import { goalWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
-  import { markOf } from '$lib/flow/live-checks.svelte.ts';
   import Mark from '$lib/parts/Mark.svelte';
   import { tileWords } from './words.ts';
 
@@ -27,7 +26,7 @@
 
   const { flow, checks } = flowContext();
   const place = $derived(flow.document.places[tile.place]!);
-  const mark = $derived(markOf(checks.report, tile.place));
+  const mark = $derived(checks.marks.get(tile.place));
   const line = $derived(place.kind === 'level' ? goalWords(flow.document, tile.place) : tileWords(flow.document, tile.place));
 </script>
 

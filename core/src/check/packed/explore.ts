@@ -56,6 +56,8 @@ class PackedExploration implements PackedWatcher {
   private readonly edges = new Growing();
   private can = new Uint8Array(1024);
   private arrived = new Uint8Array(1024);
+  /** By state: the frames of which it has been noted that they were made on the way to it. */
+  private noted = new Uint8Array(1024);
   /** The slots that say whether a run variable is stale, and theirs that are kept. */
   private readonly stale: number[];
 
@@ -129,7 +131,7 @@ class PackedExploration implements PackedWatcher {
 
   get bytes(): number {
     const { table, routes, growth, edgeStarts, edges } = this;
-    return table.bytes + routes.bytes + (growth?.bytes ?? 0) + 4 * (edgeStarts.length + edges.length) + 2 * table.count;
+    return table.bytes + routes.bytes + (growth?.bytes ?? 0) + 4 * (edgeStarts.length + edges.length) + 3 * table.count;
   }
 
   /** Brings a state back (-1: before the start). What is not kept stays as it is: nothing reads it before it is set. */
@@ -164,10 +166,14 @@ class PackedExploration implements PackedWatcher {
     if (machine.moved) {
       inLevel = machine.afresh && at.levels[v[at.place[0]!]!] !== undefined;
       if (inLevel && this.stale.length > 0) this.freshen();
-      if (machine.newFrames !== 0) this.evidence.arrives();
     }
     const state = this.add(way);
     if (inLevel) this.arrived[state] = 1;
+    // what there is to see of an arrival is seen the first time it leads to this state
+    if ((machine.newFrames & ~this.noted[state]!) !== 0) {
+      this.noted[state]! |= machine.newFrames;
+      this.evidence.arrives();
+    }
     this.growth?.note(from, state);
     // what leads back to the same state leads nowhere
     if (from >= 0 && state !== from && !this.seeking) this.edges.push(state * 2 + (machine.afresh ? 0 : 1));
@@ -185,6 +191,7 @@ class PackedExploration implements PackedWatcher {
       if (state >= this.can.length) {
         this.can = larger(this.can);
         this.arrived = larger(this.arrived);
+        this.noted = larger(this.noted);
       }
     }
     return state;
@@ -194,7 +201,9 @@ class PackedExploration implements PackedWatcher {
   private freshen(): void {
     const { machine, stale } = this;
     const { v, at, arrival } = machine;
-    if (!stale.some((slot) => v[slot] === 1)) return;
+    let found = 0;
+    for (let index = 0; index < stale.length; index++) found |= v[stale[index]!]!;
+    if (found === 0) return;
     if (arrival >= 0 && !machine.arrivedBack) {
       const carried = [...at.variables].filter(([, variable]) => stale.includes(variable.stale) && v[variable.stale] === 1);
       this.evidence.carries(

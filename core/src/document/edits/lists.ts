@@ -1,0 +1,124 @@
+/** Edits of what places and rules share: entries, signals, groups, orders, expectations and accepted findings. */
+import { change, type Change, type Patch } from '../patch.ts';
+import {
+  findRule,
+  levelsOf,
+  rulePointer,
+  type Entry,
+  type FlowDocument,
+  type Id,
+  type Level,
+  type Order,
+  type Owner
+} from '../types.ts';
+import { idFrom } from './ids.ts';
+import { fieldsOf } from './parts.ts';
+import { ownerName } from './rules.ts';
+
+export function addEntry(document: FlowDocument, level: Id, entry: Entry): Change & { id: Id } {
+  const place = document.places[level] as Level;
+  const id = idFrom(entry.name, place.entries, 'entry');
+  const path = `/places/${level}/entries/${id}`;
+  return { ...change(document, `${place.name}: add the entry ${entry.name}`, [{ op: 'add', path, value: entry }]), id };
+}
+
+export function changeEntry(document: FlowDocument, level: Id, id: Id, fields: Partial<Entry>): Change {
+  const place = document.places[level] as Level;
+  const entry = place.entries[id]!;
+  const label = `${place.name}: change the entry ${entry.name}`;
+  return change(document, label, fieldsOf(`/places/${level}/entries/${id}`, entry, fields));
+}
+
+/** Removes an entry. What goes to it stays, and is then found as broken. */
+export function removeEntry(document: FlowDocument, level: Id, id: Id): Change {
+  const place = document.places[level] as Level;
+  const label = `${place.name}: delete the entry ${place.entries[id]!.name}`;
+  return change(document, label, [{ op: 'remove', path: `/places/${level}/entries/${id}` }]);
+}
+
+export function addSignal(document: FlowDocument, name: string): Change & { id: Id } {
+  const id = idFrom(name, document.signals, 'signal');
+  return { ...change(document, `Add the signal ${name}`, [{ op: 'add', path: `/signals/${id}`, value: { name } }]), id };
+}
+
+export function addGroup(document: FlowDocument, name: string): Change & { id: Id } {
+  const id = idFrom(name, document.groups, 'group');
+  const value = { name, rules: [] };
+  return { ...change(document, `Add the group ${name}`, [{ op: 'add', path: `/groups/${id}`, value }]), id };
+}
+
+/** Adds an order of one level; a fixed one, to be changed afterwards. */
+export function addOrder(document: FlowDocument, name: string, level: Id): Change & { id: Id } {
+  const id = idFrom(name, document.orders, 'order');
+  const value: Order = { name, draw: 'fixed', levels: [level] };
+  return { ...change(document, `Add the order ${name}`, [{ op: 'add', path: `/orders/${id}`, value }]), id };
+}
+
+const kinds = { signals: 'signal', groups: 'group', orders: 'order' } as const;
+
+/** Renames a signal, a group or an order. */
+export function renameListed(document: FlowDocument, list: keyof typeof kinds, id: Id, name: string): Change {
+  const before = document[list][id]!.name;
+  const label = `Rename the ${kinds[list]} ${before} to ${name}`;
+  return change(document, label, [{ op: 'replace', path: `/${list}/${id}/name`, value: name }]);
+}
+
+/** Removes a signal, a group or an order. The levels of a group are then in none; its rules go with it. */
+export function removeListed(document: FlowDocument, list: keyof typeof kinds, id: Id): Change {
+  const operations: Patch = [];
+  if (list === 'groups') {
+    for (const [level, { group }] of levelsOf(document))
+      if (group === id) operations.push({ op: 'remove', path: `/places/${level}/group` });
+  }
+  operations.push({ op: 'remove', path: `/${list}/${id}` });
+  return change(document, `Delete the ${kinds[list]} ${document[list][id]!.name}`, operations);
+}
+
+/** Says how an order is played. A table begins with one row, the levels as they are listed. */
+export function setDraw(document: FlowDocument, id: Id, draw: Order['draw']): Change {
+  const { name, brief, levels } = document.orders[id]!;
+  const words = { fixed: 'as listed', table: 'by a drawn row', bag: 'drawn one by one' };
+  const base = { name, ...(brief === undefined ? {} : { brief }) };
+  const value: Order = draw === 'table' ? { ...base, draw, levels, rows: [[...levels]] } : { ...base, draw, levels };
+  return change(document, `${name} is played ${words[draw]}`, [{ op: 'replace', path: `/orders/${id}`, value }]);
+}
+
+/** Puts a level last into an order, or takes it out. The last level of an order stays. */
+export function setListed(document: FlowDocument, order: Id, level: Id, listed: boolean): Change {
+  const { name, levels } = document.orders[order]!;
+  const place = document.places[level]!.name;
+  const at = levels.indexOf(level);
+  if (listed === at >= 0 || (!listed && levels.length === 1)) return change(document, `${place} stays`, []);
+  const path = `/orders/${order}/levels/${listed ? '-' : at}`;
+  const operation: Patch = listed ? [{ op: 'add', path, value: level }] : [{ op: 'remove', path }];
+  return change(document, listed ? `Put ${place} into ${name}` : `Take ${place} out of ${name}`, operation);
+}
+
+/** The conditions that must hold whenever a place has been entered. */
+export function setExpects(document: FlowDocument, place: Id, expects: string[]): Change {
+  const { name } = document.places[place]!;
+  return change(document, `${name}: what is expected`, [{ op: 'replace', path: `/places/${place}/expects`, value: expects }]);
+}
+
+/** Accepts a finding with a reason; one that is accepted already gets the new reason. */
+export function accept(document: FlowDocument, check: string, subject: string, reason: string): Change {
+  const at = document.accepted.findIndex((each) => each.check === check && each.subject === subject);
+  const value = { check, subject, reason };
+  const operation: Patch =
+    at < 0 ? [{ op: 'add', path: '/accepted/-', value }] : [{ op: 'replace', path: `/accepted/${at}/reason`, value: reason }];
+  return change(document, `Accept a finding: ${reason}`.slice(0, 200), operation);
+}
+
+/** Takes an accepted finding off the list. */
+export function unaccept(document: FlowDocument, index: number): Change {
+  return change(document, 'A finding is not accepted any more', [{ op: 'remove', path: `/accepted/${index}` }]);
+}
+
+/** Gives a rule to another owner: a place's own to its group or to all levels, or back. It is read last there. */
+export function giveRule(document: FlowDocument, id: Id, to: Owner): Change {
+  const { owner, rule, index } = findRule(document, id)!;
+  return change(document, `Move a rule from ${ownerName(document, owner)} to ${ownerName(document, to)}`, [
+    { op: 'remove', path: `${rulePointer(owner)}/${index}` },
+    { op: 'add', path: `${rulePointer(to)}/-`, value: rule }
+  ]);
+}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { tick } from 'svelte';
   import { addVariable } from '@crow-lane/core/document/edits/parts';
+  import { addSignal } from '@crow-lane/core/document/edits/lists';
   import { own, type Effect, type Id, type Owner } from '@crow-lane/core/document/types';
   import { piecesAtHand } from '@crow-lane/core/play/fit';
   import { effectWords } from '@crow-lane/core/words/words';
@@ -56,6 +57,12 @@
     onchange(at ? { ...next, at } : next);
   }
 
+  function makeSignal(name: string, close: () => void) {
+    const { id, ...change } = addSignal(flow.document, name);
+    flow.edit(change);
+    set({ raise: id }, close);
+  }
+
   function makeVariable(name: string) {
     const { id, ...change } = addVariable(flow.document, { name, type: 'number', initial: 0, min: 0, max: 99, scope: 'run' });
     flow.edit(change);
@@ -84,6 +91,22 @@
       >
         {#each Object.entries(kinds) as [each, words] (each)}<option value={each}>{words}</option>{/each}
       </select>
+      {#if effect}
+        <select
+          class="select select-sm"
+          aria-label="When it is seen"
+          value={effect.at ?? ''}
+          onchange={(event) => {
+            const { at: _at, ...rest } = effect;
+            const at = event.currentTarget.value as 'leaving' | 'hidden' | '';
+            onchange((at ? { ...rest, at } : rest) as Effect);
+          }}
+        >
+          <option value="">at once</option>
+          <option value="leaving">seen while leaving</option>
+          <option value="hidden">unseen, when covered</option>
+        </select>
+      {/if}
       {#if onremove}
         <button
           type="button"
@@ -138,7 +161,33 @@
       {/if}
     {:else if lists[kind]}
       {@const what = kind}
-      <Choices name={kinds[what]} choices={lists[kind]!} onpick={(id) => set({ [what]: id } as unknown as Effect, close)} />
+      <Choices
+        name={kinds[what]}
+        choices={lists[kind]!}
+        onpick={(id) => set({ [what]: id } as unknown as Effect, close)}
+        make={what === 'raise'
+          ? { label: (name) => `make the signal ${name}`, run: (name) => makeSignal(name, close) }
+          : undefined}
+      />
+      {#if what === 'remove' && effect && 'remove' in effect}
+        <label class="by"
+          >how many
+          <input
+            class="input input-xs"
+            type="number"
+            min="1"
+            max="10000"
+            value={effect.by ?? 1}
+            onchange={(event) => {
+              const by = Math.round(Number(event.currentTarget.value));
+              if (by >= 1 && by <= 10000) {
+                const { by: _by, ...rest } = effect;
+                onchange((by === 1 ? rest : { ...rest, by }) as Effect);
+              }
+            }}
+          /></label
+        >
+      {/if}
     {:else if kind === 'save'}
       <button type="button" class="btn btn-sm" onclick={() => set({ save: 'always' }, close)}>save always</button>
       <button type="button" class="btn btn-sm" onclick={() => set({ save: 'forward' }, close)}>only if further on</button>

@@ -1,5 +1,7 @@
 <script lang="ts">
   import type { Verdict } from '@crow-lane/core/check/report';
+  import { accept } from '@crow-lane/core/document/edits/lists';
+  import Popup from '$lib/parts/Popup.svelte';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** A failing verdict: what, why, and, where there is one, the route to it. */
@@ -28,6 +30,25 @@
       {/each}
     </p>
   {/each}
+  <Popup label="it is meant" look="link accept" title="Accept this finding">
+    {#snippet content(close)}
+      <form
+        onsubmit={(event) => {
+          event.preventDefault();
+          const reason = String(new FormData(event.currentTarget).get('reason')).trim();
+          if (!reason) return;
+          close();
+          flow.edit(accept(flow.document, verdict.check, verdict.subject, reason));
+        }}
+      >
+        <label
+          >It is meant, because
+          <input class="input input-sm" name="reason" data-first required maxlength="1000" autocomplete="off" /></label
+        >
+        <button class="btn btn-sm btn-primary">Accept</button>
+      </form>
+    {/snippet}
+  </Popup>
   {#if verdict.length}
     <button
       type="button"
@@ -63,6 +84,10 @@
     text-decoration: underline;
   }
   .why {
+    font-size: 12px;
+  }
+  .finding :global(.accept) {
+    float: right;
     font-size: 12px;
   }
 </style>

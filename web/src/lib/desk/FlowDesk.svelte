@@ -1,10 +1,13 @@
 <script lang="ts">
   import { addVariable } from '@crow-lane/core/document/edits/parts';
   import { addRule } from '@crow-lane/core/document/edits/rules';
-  import type { Owner, Rule, Variable } from '@crow-lane/core/document/types';
+  import { addGroup, addOrder, addSignal, setDraw, unaccept } from '@crow-lane/core/document/edits/lists';
+  import type { Change } from '@crow-lane/core/document/patch';
+  import { levelsOf, type Order, type Owner, type Rule, type Variable } from '@crow-lane/core/document/types';
   import { flowContext } from '$lib/flow/context.ts';
   import { failures, remarks } from '$lib/flow/live-checks.svelte.ts';
   import Evidence from './Evidence.svelte';
+  import Listed from './Listed.svelte';
   import Sentence from './Sentence.svelte';
   import ValueRow from './ValueRow.svelte';
 
@@ -36,6 +39,17 @@
     const { id: _id, ...change } = addVariable(flow.document, made);
     flow.edit(change);
     name = '';
+  }
+
+  const levels = $derived(levelsOf(flow.document));
+  const without = ({ label, patch, inverse }: Change): Change => ({ label, patch, inverse });
+
+  /** An order has at least one level: the first that is in none, else the first. */
+  function addAnOrder(text: string) {
+    const listed = Object.values(flow.document.orders).flatMap((order) => order.levels);
+    const first = levels.find(([id]) => !listed.includes(id)) ?? levels[0];
+    if (first) flow.edit(without(addOrder(flow.document, text, first[0])));
+    else flow.notice = { bad: true, text: 'An order lists levels: add a level first.' };
   }
 
   function add(owner: Owner) {
@@ -83,6 +97,44 @@
     >
     {#if name.trim()}<button class="btn btn-xs">Add</button>{/if}
   </form>
+  <h2>Orders</h2>
+  <Listed list="orders" one="order" hint="Night round" onadd={addAnOrder}>
+    {#snippet more(id)}
+      {@const order = flow.document.orders[id]!}
+      <select
+        class="select select-xs draw"
+        aria-label="How {order.name} is played"
+        value={order.draw}
+        onchange={(event) => flow.edit(setDraw(flow.document, id, event.currentTarget.value as Order['draw']))}
+      >
+        <option value="fixed">as listed</option>
+        <option value="table">by a drawn row</option>
+        <option value="bag">drawn one by one</option>
+      </select>
+      <span class="dim">{order.levels.length}</span>
+    {/snippet}
+  </Listed>
+  <h2>Groups</h2>
+  <Listed list="groups" one="group" hint="Harbour" onadd={(text) => flow.edit(without(addGroup(flow.document, text)))}>
+    {#snippet more(id)}<span class="dim">{levels.filter(([, { group }]) => group === id).length} levels</span>{/snippet}
+  </Listed>
+  <h2>Signals</h2>
+  <Listed list="signals" one="signal" hint="Alarm" onadd={(text) => flow.edit(without(addSignal(flow.document, text)))} />
+  {#if flow.document.accepted.length > 0}
+    <h2>Accepted findings</h2>
+    {#each flow.document.accepted as { check, subject, reason }, index (`${check} ${subject}`)}
+      <p class="accepted">
+        <span
+          ><b
+            >{checks.report?.checks.find((each) => each.check === check && each.subject === subject)?.message ??
+              `${check} ${subject}`}</b
+          >
+          {reason}</span
+        >
+        <button type="button" class="link" onclick={() => flow.edit(unaccept(flow.document, index))}>take back</button>
+      </p>
+    {/each}
+  {/if}
 </section>
 <section aria-label="Shared rules">
   <h2>Rules that levels share</h2>
@@ -109,5 +161,18 @@
   }
   table {
     width: 100%;
+  }
+  .draw {
+    width: 130px;
+  }
+  h2:not(:first-child) {
+    margin-top: 12px;
+  }
+  .accepted {
+    display: flex;
+    justify-content: space-between;
+    gap: 8px;
+    font-size: 12px;
+    margin-bottom: 4px;
   }
 </style>

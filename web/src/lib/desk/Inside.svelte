@@ -4,6 +4,11 @@
   import { addRule } from '@crow-lane/core/document/edits/rules';
   import type { Id, Outcome } from '@crow-lane/core/document/types';
   import { flowContext } from '$lib/flow/context.ts';
+  import { duplicatePlace } from '@crow-lane/core/document/edits/copies';
+  import { addGroup } from '@crow-lane/core/document/edits/lists';
+  import { together } from '@crow-lane/core/document/patch';
+  import Entries from './Entries.svelte';
+  import Expects from './Expects.svelte';
   import PieceRow from './PieceRow.svelte';
   import Sentence from './Sentence.svelte';
 
@@ -16,6 +21,31 @@
     [...new Set(place.rules.flatMap(({ when }) => ('after' in when ? [when.after] : [])))].sort((a, b) => a - b)
   );
   let adding = $state('');
+
+  function duplicate() {
+    const { ids, missing: _missing, ...change } = duplicatePlace(flow.document, id);
+    flow.edit(change);
+    view.select(ids[0]);
+  }
+
+  /** Puts the level into a group, of which a new one is made on the spot. */
+  function setGroup(group: string) {
+    if (group !== newGroup) {
+      flow.edit(setPlaceField(flow.document, id, 'group', group || undefined));
+      return;
+    }
+    const { id: made, ...change } = addGroup(flow.document, `Group ${Object.keys(flow.document.groups).length + 1}`);
+    const label = `${change.label}, with ${place.name} in it`;
+    flow.edit(
+      together(
+        flow.document,
+        label,
+        () => change,
+        (now) => setPlaceField(now, id, 'group', made)
+      )
+    );
+  }
+  const newGroup = '+';
 
   function addOne(event: SubmitEvent) {
     event.preventDefault();
@@ -41,6 +71,7 @@
       else event.currentTarget.value = place.name;
     }}
   />
+  <button type="button" class="btn btn-xs" title="A copy of its own (d)" onclick={duplicate}>Duplicate</button>
   <button type="button" class="btn btn-xs" onclick={() => (view.dialog = { is: 'delete', place: id })}>Delete…</button>
 </h2>
 {#if place.kind === 'level'}
@@ -69,20 +100,36 @@
       <option value="leave">left (a hub, a room)</option>
     </select>
   </p>
-  {#if Object.keys(flow.document.groups).length > 0}
-    <p class="fact">
-      <label for="group">Group</label>
-      <select
-        id="group"
-        class="select select-xs"
-        value={place.group ?? ''}
-        onchange={(event) => flow.edit(setPlaceField(flow.document, id, 'group', event.currentTarget.value || undefined))}
-      >
-        <option value="">none</option>
-        {#each Object.entries(flow.document.groups) as [group, { name }] (group)}<option value={group}>{name}</option>{/each}
-      </select>
-    </p>
-  {/if}
+  <p class="fact">
+    <label for="group">Group</label>
+    <select
+      id="group"
+      class="select select-xs"
+      value={place.group ?? ''}
+      onchange={(event) => setGroup(event.currentTarget.value)}
+    >
+      <option value="">none</option>
+      {#each Object.entries(flow.document.groups) as [group, { name }] (group)}<option value={group}>{name}</option>{/each}
+      <option value={newGroup}>a new group</option>
+    </select>
+  </p>
+  <p class="fact">
+    <label for="progress" title="How far along a save here is, for saves that never go back">Progress when saved</label>
+    <input
+      id="progress"
+      class="input input-xs"
+      type="number"
+      min="0"
+      max="100"
+      value={place.progress ?? 0}
+      onchange={(event) => {
+        const to = Math.round(Number(event.currentTarget.value));
+        if (to >= 0 && to <= 100) flow.edit(setPlaceField(flow.document, id, 'progress', to || undefined));
+        else event.currentTarget.value = String(place.kind === 'level' ? (place.progress ?? 0) : 0);
+      }}
+    />
+  </p>
+  <Entries {id} level={place} />
 {:else if place.kind === 'ending'}
   <p class="fact">
     <label for="outcome">The game is</label>
@@ -111,6 +158,17 @@
     ></textarea>
   </label>
 {/if}
+<label class="message">
+  Notes
+  <textarea
+    class="textarea textarea-sm"
+    rows="1"
+    maxlength="4000"
+    placeholder="what it is for; seen by the team alone"
+    value={place.brief ?? ''}
+    onchange={(event) => flow.edit(setPlaceField(flow.document, id, 'brief', event.currentTarget.value || undefined))}></textarea>
+</label>
+<Expects {id} {place} />
 <h3>Rules that stay</h3>
 {#each staying as { rule, index } (rule.id)}<Sentence owner={{ place: id }} {rule} {index} count={place.rules.length} />{/each}
 <button
@@ -152,11 +210,13 @@
     gap: 8px;
     padding: 2px 0;
   }
-  .fact select {
+  .fact select,
+  .fact input {
     width: 150px;
   }
   .message textarea {
     display: block;
     width: 100%;
+    min-height: 0;
   }
 </style>

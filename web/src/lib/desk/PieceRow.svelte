@@ -1,10 +1,17 @@
 <script lang="ts">
   import { changePiece, removePiece } from '@crow-lane/core/document/edits/parts';
-  import { countOf, usedUp, type Id, type Piece, type PieceKind } from '@crow-lane/core/document/types';
+  import { countOf, usedUp, type Id, type Piece, type PieceKind, type Renewal } from '@crow-lane/core/document/types';
+  import Popup from '$lib/parts/Popup.svelte';
   import { flowContext } from '$lib/flow/context.ts';
 
   let { level, id, piece }: { level: Id; id: Id; piece: Piece } = $props();
   const { flow } = flowContext();
+  const renewals: Record<Renewal, string> = {
+    attempt: 'with each attempt',
+    arrival: 'on each arrival, saves or not',
+    run: 'with each run',
+    never: 'never, until all is erased'
+  };
   const kinds: PieceKind[] = ['pickup', 'foe', 'hazard', 'exit', 'checkpoint', 'switch', 'player', 'other'];
 
   function set(fields: Partial<Piece>) {
@@ -43,6 +50,50 @@
   >
     {#each kinds as kind (kind)}<option>{kind}</option>{/each}
   </select>
+  <Popup label={piece.renew && usedUp(piece) ? renewals[piece.renew] : '⋯'} look="more" title="More about {piece.name}">
+    {#snippet content()}
+      {#if usedUp(piece)}
+        <label class="row"
+          >All there again
+          <select
+            class="select select-xs"
+            data-first
+            value={piece.renew ?? 'attempt'}
+            onchange={(event) =>
+              set({ renew: event.currentTarget.value === 'attempt' ? undefined : (event.currentTarget.value as Renewal) })}
+          >
+            {#each Object.entries(renewals) as [renew, words] (renew)}<option value={renew}>{words}</option>{/each}
+          </select></label
+        >
+      {/if}
+      {#if piece.kind === 'checkpoint'}
+        <label class="row"
+          >Progress when saved here
+          <input
+            class="input input-xs"
+            type="number"
+            min="0"
+            max="100"
+            value={piece.progress ?? ''}
+            onchange={(event) => {
+              const text = event.currentTarget.value;
+              const to = Math.round(Number(text));
+              if (text === '' || (to >= 0 && to <= 100)) set({ progress: text === '' ? undefined : to });
+            }}
+          /></label
+        >
+      {/if}
+      <label class="row"
+        >Notes
+        <input
+          class="input input-xs"
+          maxlength="4000"
+          value={piece.brief ?? ''}
+          onchange={(event) => set({ brief: event.currentTarget.value || undefined })}
+        /></label
+      >
+    {/snippet}
+  </Popup>
   <button
     type="button"
     class="delete"
@@ -53,6 +104,16 @@
 </div>
 
 <style>
+  .row :global(.more) {
+    color: var(--dim);
+    padding: 0 3px;
+    cursor: pointer;
+    max-width: 90px;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    font-size: 12px;
+  }
   .row {
     display: flex;
     align-items: center;

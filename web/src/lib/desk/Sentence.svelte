@@ -1,13 +1,16 @@
 <script lang="ts">
   import { changeRule, moveRule, removeRule, type NewRule } from '@crow-lane/core/document/edits/rules';
-  import type { Effect, Owner, Rule, Target } from '@crow-lane/core/document/types';
-  import { conditionWords, ownerWords } from '@crow-lane/core/words/words';
+  import { giveRule } from '@crow-lane/core/document/edits/lists';
+  import { same } from '@crow-lane/core/document/patch';
+  import { levelsOf, type Effect, type Owner, type Rule, type Target } from '@crow-lane/core/document/types';
+  import { conditionWords, ownerWords, ruleWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import { failures } from '$lib/flow/live-checks.svelte.ts';
   import Popup from '$lib/parts/Popup.svelte';
   import ConditionField from './ConditionField.svelte';
   import EffectPart from './EffectPart.svelte';
   import TargetPart from './TargetPart.svelte';
+  import TransitionPart from './TransitionPart.svelte';
   import TriggerPart from './TriggerPart.svelte';
 
   /** A rule as a sentence, each part edited where it stands. `shared` names the owner of a rule that is not this place's. */
@@ -18,7 +21,9 @@
     count,
     shared = false
   }: { owner: Owner; rule: Rule; index: number; count: number; shared?: boolean } = $props();
-  const { flow, checks } = flowContext();
+  const { flow, checks, view } = flowContext();
+  const listOf = (of: Owner) =>
+    'place' in of ? flow.document.places[of.place]! : 'group' in of ? flow.document.groups[of.group]! : flow.document;
   const level = $derived(!('place' in owner) || flow.document.places[owner.place]?.kind === 'level');
   /** What the checks say of this rule: its own verdicts, and why a level cannot be completed where that is its doing. */
   const findings = $derived.by(() => {
@@ -30,6 +35,29 @@
       return check === 'level-completable' ? (why ?? []).filter((reason) => reason.rule === rule.id).map(({ text }) => text) : [];
     });
     return [...new Set(said)];
+  });
+  /** The next rule on the same trigger: which of the two is read first then matters. */
+  const before = $derived.by(() => {
+    const { rules } = listOf(owner);
+    const next = rules.slice(index + 1).find(({ when }) => same(when, rule.when) && !('arrive' in when && !rule.go));
+    return next && ruleWords(flow.document, owner, next);
+  });
+  /** Whose rule it can be, each with in how many levels it then works. */
+  const homes = $derived.by<{ to: Owner; words: string }[]>(() => {
+    if (!level) return [];
+    const here = view.selected === undefined ? undefined : flow.document.places[view.selected];
+    const group = here?.kind === 'level' ? here.group : undefined;
+    const levels = levelsOf(flow.document);
+    const count = (n: number) => `${n} ${n === 1 ? 'level' : 'levels'}`;
+    const found: { to: Owner; words: string }[] = [];
+    if (here?.kind === 'level') found.push({ to: { place: view.selected! }, words: `of ${here.name} alone` });
+    if (group !== undefined && flow.document.groups[group])
+      found.push({
+        to: { group },
+        words: `of ${flow.document.groups[group].name} (${count(levels.filter(([, each]) => each.group === group).length)})`
+      });
+    found.push({ to: { flow: true }, words: `of all levels (${levels.length})` });
+    return found.some(({ to }) => same(to, owner)) ? found : [];
   });
   const effects = $derived(rule.do ?? []);
   const otherwise = $derived(rule.go && 'move' in rule.go ? rule.go.else : undefined);
@@ -99,14 +127,45 @@
           otherwise
           onchange={setOtherwise}
           onremove={() => setOtherwise(undefined)}
-        />{/if}{rule.by && rule.by.style !== 'cut' ? `, by ${rule.by.style}` : ''}{/if}.
+        />{/if}{#if rule.by}{', '}<TransitionPart {owner} by={rule.by} {effects} onchange={(by) => change({ by })} />{/if}{/if}.
     {#if shared}<span class="dim">{ownerWords(flow.document, owner)}</span>{/if}
+    {#if before !== undefined}<span class="order">read before “{before}”</span>{/if}
+    {#if rule.note}<p class="note">{rule.note}</p>{/if}
     {#each findings as finding (finding)}<p class="why">{finding}</p>{/each}
   </div>
   <div class="acts">
     {#if rule.if === undefined}{@render condition('+ if', 'link')}{/if}
     <EffectPart {owner} onchange={(effect) => change({ do: [...effects, effect] })} />
     {#if canFail && !otherwise}<TargetPart {rule} target={undefined} otherwise onchange={setOtherwise} />{/if}
+    {#if rule.go && !rule.by}<TransitionPart {owner} by={undefined} {effects} onchange={(by) => change({ by })} />{/if}
+    <Popup label={rule.note ? 'note' : '+ note'} look="link" title="A note on this rule">
+      {#snippet content(close)}
+        <form
+          onsubmit={(event) => {
+            event.preventDefault();
+            const note = String(new FormData(event.currentTarget).get('note')).trim();
+            close();
+            change({ note: note || undefined });
+          }}
+        >
+          <textarea class="textarea textarea-sm" name="note" rows="3" maxlength="4000" aria-label="Note" data-first
+            >{rule.note ?? ''}</textarea
+          >
+          <button class="btn btn-sm btn-primary">Keep</button>
+        </form>
+      {/snippet}
+    </Popup>
+    {#if homes.length > 1}
+      <select
+        class="select select-xs"
+        aria-label="Whose rule it is"
+        title="Whose rule it is"
+        value={JSON.stringify(owner)}
+        onchange={(event) => flow.edit(giveRule(flow.document, rule.id, JSON.parse(event.currentTarget.value) as Owner))}
+      >
+        {#each homes as { to, words } (words)}<option value={JSON.stringify(to)}>{words}</option>{/each}
+      </select>
+    {/if}
     {#if !rule.go}<button type="button" class="link" onclick={() => setTarget({ move: 'again' })}>+ go to</button>{/if}
     {#if rule.go && level}
       <select
@@ -166,6 +225,15 @@
   }
   .says {
     line-height: 1.55;
+  }
+  .order,
+  .note {
+    color: var(--dim);
+    font-size: 12px;
+    line-height: 1.35;
+  }
+  .note {
+    font-style: italic;
   }
   .why {
     color: var(--lost);

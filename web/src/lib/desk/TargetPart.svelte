@@ -1,6 +1,6 @@
 <script lang="ts">
   import { addPlace, emptyPlace } from '@crow-lane/core/document/edits/places';
-  import { own, type MoveWord, type PlaceKind, type Rule, type Target } from '@crow-lane/core/document/types';
+  import { levelsOf, own, type MoveWord, type PlaceKind, type Rule, type Target } from '@crow-lane/core/document/types';
   import { targetWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
@@ -45,6 +45,11 @@
     }))
   ]);
   const place = $derived(target && 'place' in target ? own(flow.document.places, target.place) : undefined);
+  const along: MoveWord[] = ['next', 'previous', 'first', 'last'];
+  /** The entries that some level has, for moves whose level depends on play. */
+  const entries = $derived([
+    ...new Map(levelsOf(flow.document).flatMap(([, level]) => Object.entries(level.entries).map(([id, { name }]) => [id, name])))
+  ] as [string, string][]);
   const value = $derived(!target ? undefined : 'place' in target ? `place ${target.place}` : `move ${target.move}`);
   let kind: PlaceKind = $state('interlude');
 
@@ -116,6 +121,42 @@
         >
           <option value="">the first entry</option>
           {#each Object.entries(place.entries) as [id, { name }] (id)}<option value={id}>{name}</option>{/each}
+        </select>
+      </label>
+    {/if}
+    {#if target && 'move' in target && along.includes(target.move) && Object.keys(flow.document.orders).length > 1}
+      <label class="more">
+        in
+        <select
+          class="select select-xs"
+          value={target.order ?? ''}
+          onchange={(event) => {
+            const { order: _order, ...rest } = target;
+            const order = event.currentTarget.value;
+            close();
+            onchange(order ? { ...rest, order } : rest);
+          }}
+        >
+          <option value="">the order being played</option>
+          {#each Object.entries(flow.document.orders) as [id, { name }] (id)}<option value={id}>{name}</option>{/each}
+        </select>
+      </label>
+    {/if}
+    {#if target && 'move' in target && (along.includes(target.move) || target.move === 'chosen') && entries.length > 0}
+      <label class="more">
+        at
+        <select
+          class="select select-xs"
+          value={target.entry ?? ''}
+          onchange={(event) => {
+            const { entry: _entry, ...rest } = target;
+            const entry = event.currentTarget.value;
+            close();
+            onchange(entry ? { ...rest, entry } : rest);
+          }}
+        >
+          <option value="">the first entry</option>
+          {#each entries as [id, name] (id)}<option value={id}>{name}</option>{/each}
         </select>
       </label>
     {/if}

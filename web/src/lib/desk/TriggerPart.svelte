@@ -1,5 +1,6 @@
 <script lang="ts">
   import { addPiece } from '@crow-lane/core/document/edits/parts';
+  import { addSignal } from '@crow-lane/core/document/edits/lists';
   import {
     canHappenTo,
     countOf,
@@ -52,6 +53,12 @@
     onchange(when);
   }
 
+  function makeSignal(name: string, close: () => void) {
+    const { id, ...change } = addSignal(flow.document, name);
+    flow.edit(change);
+    set({ hear: id }, close);
+  }
+
   /** A piece named in the picker that is not there yet is made on the spot, of the kind that the trigger is about. */
   function makePiece(what: 'touch' | 'collect' | 'defeat', name: string, close: () => void) {
     if (!('place' in owner)) return;
@@ -93,8 +100,9 @@
         <form
           onsubmit={(event) => {
             event.preventDefault();
-            const label = String(new FormData(event.currentTarget).get('label')).trim();
-            if (label) set({ press: label }, close);
+            const data = new FormData(event.currentTarget);
+            const [label, key] = ['label', 'key'].map((name) => String(data.get(name)).trim());
+            if (label) set(key ? { press: label, key } : { press: label }, close);
           }}
         >
           <input
@@ -106,6 +114,16 @@
             required
             value={typeof current === 'string' ? current : ''}
           />
+          <label class="key"
+            >shown as the key
+            <input
+              class="input input-sm"
+              name="key"
+              maxlength="80"
+              placeholder="none"
+              value={'press' in rule.when ? (rule.when.key ?? '') : ''}
+            /></label
+          >
           <button class="btn btn-sm btn-primary">Keep</button>
         </form>
       {:else if kind === 'after'}
@@ -159,6 +177,7 @@
           choices={Object.entries(flow.document.signals).map(([value, { name }]) => ({ value, label: name }))}
           value={current as string}
           onpick={(signal) => set({ hear: signal }, close)}
+          make={{ label: (name) => `make the signal ${name}`, run: (name) => makeSignal(name, close) }}
         />
       {:else if kind === 'choose'}
         <Choices

@@ -1,0 +1,86 @@
+<script lang="ts">
+  import { addEntry, changeEntry, removeEntry } from '@crow-lane/core/document/edits/lists';
+  import type { Id, Level } from '@crow-lane/core/document/types';
+  import { flowContext } from '$lib/flow/context.ts';
+
+  /** The points where one can arrive in a level; the first is the one where nothing else is said. */
+  let { id, level }: { id: Id; level: Level } = $props();
+  const { flow } = flowContext();
+  let adding = $state('');
+
+  function add(event: SubmitEvent) {
+    event.preventDefault();
+    if (!adding.trim()) return;
+    const { id: _entry, ...change } = addEntry(flow.document, id, { name: adding.trim() });
+    flow.edit(change);
+    adding = '';
+  }
+</script>
+
+<h3>Entries</h3>
+{#each Object.entries(level.entries) as [entry, { name, facing }], index (entry)}
+  <p class="line" data-entry={entry}>
+    <input
+      aria-label="Name of the entry {name}"
+      value={name}
+      maxlength="80"
+      onchange={(event) => {
+        const to = event.currentTarget.value.trim();
+        if (to) flow.edit(changeEntry(flow.document, id, entry, { name: to }));
+        else event.currentTarget.value = name;
+      }}
+    />
+    <input
+      class="facing"
+      aria-label="Facing at {name}"
+      placeholder="facing"
+      value={facing ?? ''}
+      maxlength="80"
+      onchange={(event) =>
+        flow.edit(changeEntry(flow.document, id, entry, { facing: event.currentTarget.value.trim() || undefined }))}
+    />
+    {#if index === 0}<span class="dim" title="Where one arrives when nothing else is said">first</span>{/if}
+    <button
+      type="button"
+      aria-label="Delete the entry {name}"
+      title="Delete {name}"
+      onclick={() => flow.edit(removeEntry(flow.document, id, entry))}>×</button
+    >
+  </p>
+{/each}
+<form onsubmit={add}>
+  <input
+    class="input input-xs"
+    placeholder="+ entry: front door, ferry steps"
+    aria-label="Name of a new entry"
+    maxlength="80"
+    bind:value={adding}
+  />
+  {#if adding.trim()}<button class="btn btn-xs">Add</button>{/if}
+</form>
+
+<style>
+  .line {
+    display: flex;
+    gap: 4px;
+    align-items: baseline;
+    border-bottom: 1px solid var(--color-base-300);
+  }
+  .line input {
+    flex: 1;
+    min-width: 0;
+    background: transparent;
+    padding: 2px;
+  }
+  .line .facing {
+    flex: 0 0 80px;
+  }
+  .line button {
+    width: 20px;
+  }
+  form {
+    display: flex;
+    gap: 4px;
+    margin: 3px 0 5px;
+  }
+</style>

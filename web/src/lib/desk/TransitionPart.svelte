@@ -1,0 +1,165 @@
+<script lang="ts">
+  import type { Effect, Owner, Transition } from '@crow-lane/core/document/types';
+  import { effectWords } from '@crow-lane/core/words/words';
+  import { flowContext } from '$lib/flow/context.ts';
+  import Popup from '$lib/parts/Popup.svelte';
+  import { lengthOf, spansOf, transitionWords } from './transition.ts';
+
+  /** How a move looks and how long it takes, on one line of time that shows where each effect is seen. */
+  let {
+    owner,
+    by,
+    effects,
+    onchange
+  }: { owner: Owner; by: Transition | undefined; effects: Effect[]; onchange: (by: Transition | undefined) => void } = $props();
+  const { flow } = flowContext();
+  const current = $derived<Transition>(by ?? { style: 'cut' });
+  const parts = [
+    ['wait', 'wait before'],
+    ['out', 'cover'],
+    ['hold', 'stay covered'],
+    ['in', 'uncover']
+  ] as const;
+  const spans = $derived(spansOf(current));
+  const total = $derived(lengthOf(current));
+
+  function set(fields: Partial<Transition>) {
+    const next = Object.fromEntries(
+      Object.entries({ ...current, ...fields }).filter(([, value]) => value !== undefined && value !== '' && value !== 0)
+    ) as unknown as Transition;
+    onchange(next.style === 'cut' && Object.keys(next).length === 1 ? undefined : next);
+  }
+</script>
+
+<Popup
+  label={by ? transitionWords(by) : '+ how it looks'}
+  look={by ? 'word' : 'link'}
+  title="How the move looks, and how long it takes"
+>
+  {#snippet content()}
+    <p class="row">
+      <label
+        >Style
+        <select
+          class="select select-xs"
+          data-first
+          value={current.style}
+          onchange={(event) => set({ style: event.currentTarget.value as Transition['style'] })}
+        >
+          <option value="cut">at once</option>
+          <option value="fade">fade</option>
+          <option value="slide">slide</option>
+          <option value="iris">closing circle</option>
+        </select>
+      </label>
+      <span class="dim">{total} s in all; nothing else can happen meanwhile</span>
+    </p>
+    <p class="row">
+      {#each parts as [part, words] (part)}
+        <label
+          >{words}
+          <input
+            class="input input-xs"
+            type="number"
+            min="0"
+            max="3600"
+            step="0.1"
+            value={current[part] ?? 0}
+            onchange={(event) => set({ [part]: Math.max(0, Number(event.currentTarget.value) || 0) })}
+          /> s</label
+        >
+      {/each}
+    </p>
+    <div class="time" aria-hidden="true">
+      {#each spans as { part, share } (part)}<i class={part} style:flex-grow={share}>{share > 0 ? part : ''}</i>{/each}
+    </div>
+    {#if effects.length > 0}
+      <ul>
+        {#each effects as effect, index (index)}
+          <li>
+            {effectWords(flow.document, owner, effect)}:
+            <b>{effect.at === 'hidden' ? 'when all is covered, unseen' : 'while it can be seen, before it is covered'}</b>
+          </li>
+        {/each}
+      </ul>
+    {/if}
+    <p class="row">
+      <label
+        >Sound <input
+          class="input input-xs sound"
+          maxlength="80"
+          placeholder="name of a sound"
+          value={current.sound ?? ''}
+          onchange={(event) => set({ sound: event.currentTarget.value.trim() || undefined })}
+        /></label
+      >
+      <label
+        >Music
+        <select
+          class="select select-xs"
+          value={current.music ?? ''}
+          onchange={(event) => set({ music: (event.currentTarget.value || undefined) as Transition['music'] })}
+        >
+          <option value="">as the next place has it</option>
+          <option value="keep">goes on</option>
+          <option value="stop">stops</option>
+          <option value="fade">fades</option>
+        </select>
+      </label>
+    </p>
+  {/snippet}
+</Popup>
+
+<style>
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 12px;
+    align-items: center;
+    margin-bottom: 6px;
+    font-size: 12px;
+  }
+  .row input[type='number'] {
+    width: 58px;
+  }
+  .sound {
+    width: 110px;
+  }
+  .row select {
+    width: auto;
+  }
+  .time {
+    display: flex;
+    height: 18px;
+    margin-bottom: 6px;
+    border: 1px solid var(--color-base-content);
+    font-size: 10px;
+    font-style: normal;
+    line-height: 16px;
+    text-align: center;
+  }
+  .time i {
+    font-style: normal;
+    flex-basis: 0;
+    overflow: hidden;
+  }
+  .time .wait {
+    background: var(--tile);
+  }
+  .time .out {
+    background: linear-gradient(90deg, var(--tile), var(--plain));
+  }
+  .time .hold {
+    background: var(--road);
+    color: var(--road-text);
+  }
+  .time .in {
+    background: linear-gradient(90deg, var(--plain), var(--tile));
+  }
+  ul {
+    font-size: 12px;
+    list-style: square;
+    padding-left: 16px;
+    margin-bottom: 6px;
+  }
+</style>

@@ -9,7 +9,7 @@
   import ThemeSwitch from '$lib/parts/ThemeSwitch.svelte';
   import { change } from '@crow-lane/core/document/patch';
   import { checkMissing } from './check-missing.ts';
-  import { emptyFlow } from './empty-flow.ts';
+  import NewFlow from './NewFlow.svelte';
   import { ago, verdictWords, type ShelfItem } from './words.ts';
 
   let { flows }: { flows: ShelfItem[] } = $props();
@@ -72,12 +72,9 @@
     });
   }
 
-  function make(event: SubmitEvent) {
-    event.preventDefault();
-    const name = String(new FormData(event.currentTarget as HTMLFormElement).get('name')).trim();
-    if (!name) return;
+  function make(document: object) {
     void attempt(async () => {
-      const id = await sendFile(JSON.stringify(emptyFlow(name)));
+      const id = await sendFile(JSON.stringify(document));
       await goto(resolve('/flows/[id]', { id }));
     });
   }
@@ -203,10 +200,7 @@
 
 {#if making}
   <Dialog title="A new flow" onclose={() => (making = false)}>
-    <form onsubmit={make}>
-      <label>Name <input class="input input-sm" name="name" data-first required maxlength="80" autocomplete="off" /></label>
-      <button class="btn btn-sm btn-primary">Make it</button>
-    </form>
+    <NewFlow onmake={make} />
   </Dialog>
 {/if}
 {#if renaming}

@@ -1,0 +1,109 @@
+<script lang="ts">
+  import { shapes } from '@crow-lane/core/document/shapes';
+  import { emptyFlow } from './empty-flow.ts';
+
+  /** Name, shape, and the two or three things that the shape asks. */
+  let { onmake }: { onmake: (document: object) => void } = $props();
+  let key = $state('blank');
+  let levels = $state(5);
+  let lives = $state(3);
+  let score: 'no' | 'run' | 'attempt' = $state('no');
+  const shape = $derived(shapes.find((each) => each.key === key));
+
+  function make(event: SubmitEvent) {
+    event.preventDefault();
+    const name = String(new FormData(event.currentTarget as HTMLFormElement).get('name')).trim();
+    if (!name) return;
+    if (!shape) return onmake(emptyFlow(name));
+    const asked = (what: 'lives' | 'score') => shape.asks.includes(what);
+    onmake(
+      shape.make(name, {
+        levels,
+        ...(asked('lives') && lives > 0 ? { lives } : {}),
+        ...(asked('score') && score !== 'no' ? { score } : {})
+      })
+    );
+  }
+</script>
+
+<form onsubmit={make}>
+  <label class="ask"
+    >Name <input class="input input-sm" name="name" data-first required maxlength="80" autocomplete="off" /></label
+  >
+  <fieldset>
+    <legend>Begin with</legend>
+    <label class="shape">
+      <input type="radio" class="radio radio-sm" name="shape" value="blank" bind:group={key} />
+      <span><b>Nothing yet</b> One menu, where play begins.</span>
+    </label>
+    {#each shapes as each (each.key)}
+      <label class="shape">
+        <input type="radio" class="radio radio-sm" name="shape" value={each.key} bind:group={key} />
+        <span><b>{each.name}</b> {each.line}</span>
+      </label>
+    {/each}
+  </fieldset>
+  {#if shape}
+    <label class="ask"
+      >How many {shape.level}s?
+      <input class="input input-sm" type="number" min="1" max="60" required bind:value={levels} /></label
+    >
+    {#if shape.asks.includes('lives')}
+      <label class="ask"
+        >How many lives? {shape.key === 'loop' ? '' : '0: always another try'}
+        <input
+          class="input input-sm"
+          type="number"
+          min={shape.key === 'loop' ? 1 : 0}
+          max="99"
+          required
+          bind:value={lives}
+        /></label
+      >
+    {/if}
+    {#if shape.asks.includes('score')}
+      <label class="ask"
+        >Is there a score?
+        <select class="select select-sm" bind:value={score}>
+          <option value="no">no</option>
+          <option value="run">carried through the run</option>
+          <option value="attempt">of each attempt alone</option>
+        </select></label
+      >
+    {/if}
+  {/if}
+  <button class="btn btn-sm btn-primary">Make it</button>
+</form>
+
+<style>
+  fieldset {
+    margin-bottom: 10px;
+  }
+  legend {
+    margin-bottom: 4px;
+  }
+  .shape {
+    display: flex;
+    gap: 8px;
+    align-items: flex-start;
+    padding: 4px 6px;
+    border-left: 4px solid var(--color-base-300);
+    margin-bottom: 3px;
+    cursor: pointer;
+  }
+  .shape:has(:checked) {
+    border-left-color: var(--color-accent);
+    background: var(--tile);
+  }
+  .ask {
+    display: flex;
+    justify-content: space-between;
+    align-items: center;
+    gap: 12px;
+    margin-bottom: 8px;
+  }
+  .ask input,
+  .ask select {
+    width: 240px;
+  }
+</style>

@@ -52,6 +52,15 @@ export function renamePlace(document: FlowDocument, id: Id, name: string): Chang
   return change(document, `Rename ${before} to ${name}`, [{ op: 'replace', path: `/places/${id}/name`, value: name }]);
 }
 
+/** Brings a whole document back to what it was: one operation for each part that differs, so that ids keep their order. */
+export function restore(document: FlowDocument, to: FlowDocument, label: string): Change {
+  const parts = ['name', 'brief', 'start', 'variables', 'signals', 'orders', 'groups', 'places', 'rules', 'accepted'] as const;
+  const operations = parts.flatMap((part) =>
+    JSON.stringify(document[part]) === JSON.stringify(to[part]) ? [] : fieldOperations(`/${part}`, document[part], to[part])
+  );
+  return change(document, label, operations);
+}
+
 export function setStart(document: FlowDocument, id: Id): Change {
   return change(document, `Play begins at ${document.places[id]!.name}`, [{ op: 'replace', path: '/start', value: id }]);
 }

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { flowContext } from '$lib/flow/context.ts';
   import FlowDesk from './FlowDesk.svelte';
+  import History from './History.svelte';
   import Inside from './Inside.svelte';
   import RouteSteps from './RouteSteps.svelte';
   import WaysIn from './WaysIn.svelte';
@@ -12,8 +13,10 @@
   );
 </script>
 
-<div id="desk" class="desk" class:single={view.shown}>
-  {#if view.shown}
+<div id="desk" class="desk" class:single={view.shown && !view.history} class:history={view.history}>
+  {#if view.history}
+    <History />
+  {:else if view.shown}
     <RouteSteps />
   {:else if selected}
     {#key selected}
@@ -32,6 +35,9 @@
     display: grid;
     grid-template-columns: minmax(230px, 290px) minmax(280px, 1fr) minmax(320px, 1.5fr);
     background: var(--color-base-100);
+  }
+  .history {
+    grid-template-columns: minmax(420px, 1fr) minmax(380px, 1fr);
   }
   .single {
     grid-template-columns: 1fr;

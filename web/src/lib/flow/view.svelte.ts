@@ -14,11 +14,16 @@ export class View {
     | { is: 'delete'; place: Id }
     | { is: 'keys' }
     | undefined = $state.raw(undefined);
+  /** The history is shown in the desk; with places that differ, by how they do. */
+  history: boolean = $state(false);
+  differing: Map<Id, 'added' | 'removed' | 'changed'> | undefined = $state.raw(undefined);
   /** Asks the lane to bring a place into sight. */
   seek: { place: Id } | undefined = $state.raw(undefined);
 
   select(place: Id | undefined, seek = true): void {
     this.selected = place;
+    this.history = false;
+    this.differing = undefined;
     if (place !== undefined && seek) this.seek = { place };
   }
 }

@@ -24,7 +24,7 @@
     onpull: (event: PointerEvent) => void;
   } = $props();
 
-  const { flow, checks } = flowContext();
+  const { flow, checks, view } = flowContext();
   const place = $derived(flow.document.places[tile.place]!);
   const mark = $derived(checks.marks.get(tile.place));
   const line = $derived(place.kind === 'level' ? goalWords(flow.document, tile.place) : tileWords(flow.document, tile.place));
@@ -38,6 +38,7 @@
   class:far
   class:target
   class:fails={mark === 'fails'}
+  data-differs={view.differing?.get(tile.place)}
   data-place={tile.place}
   style:transform="translate({tile.x}px, {tile.y}px)"
   style:width="{tile.width}px"
@@ -149,6 +150,23 @@
   }
   .dimmed {
     opacity: 0.62;
+  }
+  .tile[data-differs]::after {
+    position: absolute;
+    left: -1px;
+    bottom: -15px;
+    padding: 0 4px;
+    font-size: 10px;
+    line-height: 14px;
+    background: var(--color-base-content);
+    color: var(--color-base-100);
+    z-index: 3;
+  }
+  .tile[data-differs='added']::after {
+    content: '+ added';
+  }
+  .tile[data-differs='changed']::after {
+    content: '~ changed';
   }
   .selected,
   .target {

@@ -51,6 +51,9 @@
       title={flow.redos.length ? `Redo: ${flow.redos.at(-1)!.label} (Ctrl Shift Z)` : 'Nothing to redo'}
       onclick={() => flow.redo()}>Redo</button
     >
+    <button type="button" class="btn btn-xs" aria-pressed={view.history} onclick={() => (view.history = !view.history)}
+      >History</button
+    >
     <a class="btn btn-xs" href={resolve('/api/flows/[id]/file', { id: flow.id })} download>Export</a>
   </span>
   <button

@@ -1,0 +1,66 @@
+import { expect } from 'chai';
+import { accept, addEntry, addSignal } from '../src/document/edits/lists.ts';
+import { addPiece, changePiece, changeVariable } from '../src/document/edits/parts.ts';
+import { addPlace, emptyPlace, moveLevel, removePlace, renamePlace, setStart } from '../src/document/edits/places.ts';
+import { addRule, changeRule, moveRule, removeRule } from '../src/document/edits/rules.ts';
+import { apply, type Change } from '../src/document/patch.ts';
+import type { FlowDocument, NumberVariable } from '../src/document/types.ts';
+import { differences } from '../src/words/differences.ts';
+import { flowOf, threeLamps } from './support/flows.ts';
+
+const document = flowOf(threeLamps);
+const said = (make: (now: FlowDocument) => Change, before = document) =>
+  differences(before, apply(before, make(before).patch)).map(({ is, text, place }) => `${is} ${place ?? ''}: ${text}`);
+
+describe('differences', () => {
+  it('are none between equal documents', () => {
+    expect(differences(document, structuredClone(document))).to.deep.equal([]);
+  });
+
+  const cases: [string, (now: FlowDocument) => Change, string[]][] = [
+    ['a count', (now) => changePiece(now, 'quay', 'lamp', { count: 7 }), ['changed quay: Quay Street, Lamp: count 3 → 7.']],
+    ['a name', (now) => renamePlace(now, 'quay', 'Pier'), ['changed quay: Pier: name Quay Street → Pier.']],
+    ['a start', (now) => setStart(now, 'aglow'), ['changed aglow: Play begins at The town aglow, not at Title.']],
+    [
+      'an added level',
+      (now) => addPlace(now, emptyPlace('level', 'Pier'), { behind: 'quay' }),
+      ['added pier: Pier.', 'changed : The order Round: levels Quay Street, Net Loft → Quay Street, Pier, Net Loft.']
+    ],
+    ['a deleted place', (now) => removePlace(now, 'dark'), ['removed dark: Lights out.']],
+    [
+      'an order',
+      (now) => moveLevel(now, 'main', 'loft', 0),
+      ['changed : The order Round: levels Quay Street, Net Loft → Net Loft, Quay Street.']
+    ],
+    [
+      'a piece',
+      (now) => addPiece(now, 'loft', { name: 'Moth', kind: 'foe', count: 2 }),
+      ['added loft: Net Loft: the piece Moth (2).']
+    ],
+    ['an entry', (now) => addEntry(now, 'loft', { name: 'Stairs' }), ['added loft: Net Loft: the entry Stairs.']],
+    ['a signal', (now) => addSignal(now, 'Bell'), ['added : The signal Bell.']],
+    [
+      'a value',
+      (now) => changeVariable(now, 'lives', { ...(now.variables.lives as NumberVariable), max: 5 }),
+      ['changed : The value Lives: max 2 → 5.']
+    ],
+    ['a deleted rule', (now) => removeRule(now, 'home'), ['removed aglow: The rule “when Title is pressed” in The town aglow.']],
+    [
+      'an added rule',
+      (now) => addRule(now, { flow: true }, { when: { press: 'Pause' } }),
+      ['added : The rule “when Pause is pressed” in every level.']
+    ],
+    [
+      'a changed rule',
+      (now) => changeRule(now, 'home', { when: { press: 'Title' }, go: { place: 'quay' }, note: 'why' }),
+      ['changed aglow: The rule “when Title is pressed” in The town aglow (where it leads, its note).']
+    ],
+    [
+      'rules in another order',
+      (now) => moveRule(now, 'over', 1),
+      ['changed splash: Overboard: its rules are read in another order.']
+    ],
+    ['an accepted finding', (now) => accept(now, 'fresh-start', 'begin', 'Meant.'), ['changed : Accepted findings: 0 → 1.']]
+  ];
+  for (const [name, make, expected] of cases) it(`say ${name}`, () => expect(said(make)).to.deep.equal(expected));
+});

@@ -1,0 +1,198 @@
+<script lang="ts">
+  import { restore } from '@crow-lane/core/document/edits/places';
+  import { apply, type Patch } from '@crow-lane/core/document/patch';
+  import type { FlowDocument } from '@crow-lane/core/document/types';
+  import { differences } from '@crow-lane/core/words/differences';
+  import { fetchRevisions, type RevisionNote } from '$lib/flow/api.ts';
+  import { flowContext } from '$lib/flow/context.ts';
+  import { ago } from '$lib/shelf/words.ts';
+
+  /** What was done, newest first; any two revisions beside each other; and the way back to one. */
+  const { flow, view } = flowContext();
+  let notes: RevisionNote[] = $state.raw([]);
+  let failed = $state('');
+  let all = $state(false);
+  /** The revisions that are compared: the older one, and the newer one (undefined: as it is now). */
+  let older: number | undefined = $state();
+  let newer: number | undefined = $state();
+  let name = $state('');
+  const page = 100;
+
+  // what is kept from now on is listed too
+  $effect(() => {
+    void flow.revision;
+    void load();
+  });
+
+  async function load(before?: number) {
+    try {
+      const got = await fetchRevisions(flow.id, `limit=${page}${before === undefined ? '' : `&before=${before}`}`);
+      notes = before === undefined ? got : [...notes, ...got];
+      all = got.length < page;
+      failed = '';
+    } catch (error) {
+      failed = (error as Error).message;
+    }
+  }
+
+  /** The document as it was at a revision: what came after it is taken back, the newest first. */
+  function at(revision: number | undefined): FlowDocument | undefined {
+    if (revision === undefined) return flow.document;
+    let document = flow.document;
+    // edits that the server has not kept yet are none of the history's
+    if (flow.pending.length > 0 || notes.length === 0 || notes[0]!.number !== flow.revision) return undefined;
+    for (const { number, inverse } of notes) {
+      if (number <= revision) return document;
+      document = apply(document, inverse as Patch);
+    }
+    return notes.at(-1)!.number - 1 === revision ? document : undefined;
+  }
+
+  const compared = $derived.by(() => {
+    if (older === undefined) return undefined;
+    const [before, after] = [at(older), at(newer)];
+    return before && after ? differences(before, after) : undefined;
+  });
+  $effect(() => {
+    view.differing =
+      compared && new Map(compared.flatMap(({ place, is }) => (place === undefined ? [] : [[place, is] as const])));
+    return () => (view.differing = undefined);
+  });
+
+  function bringBack(revision: number) {
+    const document = at(revision);
+    if (document) flow.edit(restore(flow.document, document, `Back to revision ${revision}`));
+    older = newer = undefined;
+  }
+
+  function mark(event: SubmitEvent) {
+    event.preventDefault();
+    if (name.trim()) flow.mark(name.trim());
+    name = '';
+  }
+</script>
+
+<section aria-label="History">
+  <h2>
+    History
+    <button type="button" class="btn btn-xs" onclick={() => (view.history = false)}>Close</button>
+  </h2>
+  <form onsubmit={mark}>
+    <input
+      class="input input-xs"
+      placeholder="Name what is there now: first playable"
+      aria-label="Name of this revision"
+      maxlength="80"
+      bind:value={name}
+    />
+    {#if name.trim()}<button class="btn btn-xs">Name it</button>{/if}
+  </form>
+  {#if failed}<p class="lost">{failed}</p>{/if}
+  <ol>
+    {#each notes as { number, label, author, at: when } (number)}
+      <li class:chosen={older === number || newer === number} class:named={label.startsWith('Named: ')}>
+        <span class="number">{number}</span>
+        <span class="label">{label.replace(/^Named: /, '')} <span class="dim">{author}, {ago(new Date(when))}</span></span>
+        <span class="acts">
+          <button type="button" class="link" onclick={() => ((older = number), (newer = undefined))}>compare with now</button>
+          {#if older !== undefined && older !== number}
+            <button
+              type="button"
+              class="link"
+              onclick={() => {
+                const pair = [older!, number].sort((a, b) => a - b);
+                [older, newer] = [pair[0], pair[1]];
+              }}>with {older}</button
+            >
+          {/if}
+          {#if number !== flow.revision}
+            <button type="button" class="link" onclick={() => bringBack(number)}>bring back</button>
+          {/if}
+        </span>
+      </li>
+    {/each}
+  </ol>
+  {#if !all && notes.length > 0}
+    <button type="button" class="btn btn-xs" onclick={() => load(notes.at(-1)!.number)}>Earlier ones</button>
+  {/if}
+</section>
+<section aria-label="What is different">
+  {#if older === undefined}
+    <p class="dim">Choose a revision to see what is different now.</p>
+  {:else}
+    <h2>From revision {older} to {newer ?? 'now'}</h2>
+    {#if !compared}
+      <p class="dim">Waiting until everything is kept.</p>
+    {:else if compared.length === 0}
+      <p class="dim">Nothing is different.</p>
+    {/if}
+    <ul>
+      {#each compared ?? [] as { is, text, place }, index (index)}
+        <li class={is}>
+          <b>{is}</b>
+          {#if place && flow.document.places[place]}<button type="button" class="text" onclick={() => (view.seek = { place })}
+              >{text}</button
+            >{:else}{text}{/if}
+        </li>
+      {/each}
+    </ul>
+  {/if}
+</section>
+
+<style>
+  form {
+    display: flex;
+    gap: 4px;
+    margin-bottom: 6px;
+  }
+  form input {
+    width: 300px;
+  }
+  li {
+    display: flex;
+    gap: 8px;
+    padding: 2px 6px;
+    border-bottom: 1px solid var(--color-base-300);
+  }
+  .chosen {
+    background: var(--pick-wash);
+  }
+  .named .label {
+    font-weight: 700;
+  }
+  .number {
+    min-width: 28px;
+    text-align: right;
+    color: var(--dim);
+  }
+  .label {
+    flex: 1;
+  }
+  .acts {
+    display: flex;
+    gap: 8px;
+    font-size: 12px;
+    white-space: nowrap;
+  }
+  ul b {
+    min-width: 62px;
+    font-weight: 400;
+    color: var(--dim);
+  }
+  .text {
+    text-align: left;
+    cursor: pointer;
+  }
+  .text:hover {
+    text-decoration: underline;
+  }
+  .added {
+    border-left: 4px solid var(--won);
+  }
+  .removed {
+    border-left: 4px dashed var(--lost);
+  }
+  .changed {
+    border-left: 4px solid var(--plain);
+  }
+</style>

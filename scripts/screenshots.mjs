@@ -40,4 +40,17 @@ await picture('condition', round, async (page) => {
   await page.locator('[data-rule=w_bells] .word').first().click();
   await page.getByLabel('Condition').fill('bell and left(lamp) == 0');
 });
+await picture('new', '/', async (page) => {
+  await page.getByRole('button', { name: 'New flow' }).click();
+  await page.getByRole('radio', { name: /^One after another/ }).check();
+});
+// last, as it changes the flow
+await picture('history', round, async (page) => {
+  await select('quay')(page);
+  await page.getByLabel('How many: Lamp').fill('7');
+  await page.getByLabel('How many: Lamp').press('Enter');
+  await page.getByText(/^kept, revision/).waitFor();
+  await page.getByRole('button', { name: 'History' }).click();
+  await page.locator('#desk li', { hasText: 'As it began' }).getByRole('button', { name: 'compare with now' }).click();
+});
 await browser.close();

@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import { filled } from '@crow-lane/core/document/fill';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { layout } from '@crow-lane/core/lane/layout';
+import { lengthOf, spansOf, transitionWords } from '../../src/lib/desk/transition.ts';
 import { neighbour } from '../../src/lib/lane/walk.ts';
 import { tileWords } from '../../src/lib/lane/words.ts';
 import { ago, verdictWords } from '../../src/lib/shelf/words.ts';
@@ -73,5 +74,27 @@ describe('lane: words', () => {
       }
     });
     expect(['a', 'b', 'c'].map((id) => tileWords(other, id))).to.deep.equal(['1 button · back', 'after 3 s', 'no rules yet']);
+  });
+});
+
+describe('transitions: words', () => {
+  it('say what takes time, and what is heard', () => {
+    expect(transitionWords({ style: 'fade', out: 0.3, in: 0.2 })).to.equal('fading over 0.5 s');
+    expect(transitionWords({ style: 'cut', wait: 2 })).to.equal('after 2 s');
+    expect(transitionWords({ style: 'cut' })).to.equal('at once');
+    expect(transitionWords({ style: 'iris', wait: 1, hold: 1, sound: 'gust', music: 'fade' })).to.equal(
+      'after 1 s, by a closing circle over 1 s, with the sound gust, the music fades'
+    );
+  });
+  it('share one line of time', () => {
+    const by = { style: 'fade', wait: 1, out: 0.5, in: 0.5 } as const;
+    expect(lengthOf(by)).to.equal(2);
+    expect(spansOf(by)).to.deep.equal([
+      { part: 'wait', share: 0.5 },
+      { part: 'out', share: 0.25 },
+      { part: 'hold', share: 0 },
+      { part: 'in', share: 0.25 }
+    ]);
+    expect(spansOf({ style: 'cut' }).every(({ share }) => share === 0)).to.equal(true);
   });
 });

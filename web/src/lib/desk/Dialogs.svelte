@@ -2,7 +2,15 @@
   import { addPlace, emptyPlace, pointersTo, removePlace, setStart } from '@crow-lane/core/document/edits/places';
   import { addRule, likelyRule, wireRule } from '@crow-lane/core/document/edits/rules';
   import { apply, together, type Change } from '@crow-lane/core/document/patch';
-  import { findRule, type FlowDocument, type Id, type Outcome, type PlaceKind } from '@crow-lane/core/document/types';
+  import {
+    findRule,
+    levelsOf,
+    ruleLists,
+    type FlowDocument,
+    type Id,
+    type Outcome,
+    type PlaceKind
+  } from '@crow-lane/core/document/types';
   import { placeName, ruleWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
@@ -66,7 +74,31 @@
     view.select(undefined);
   }
 
+  /** Places, pieces and rules by their words, each leading to where it stands; values lead to the whole flow's desk. */
+  const findable = $derived.by(() => {
+    if (view.dialog?.is !== 'find') return [];
+    const { document } = flow;
+    const found = Object.entries(document.places).map(([id, { name }]) => ({ value: id, label: name, hint: 'place' }));
+    for (const { name } of Object.values(document.variables)) found.push({ value: '', label: name, hint: 'value' });
+    for (const [id, { pieces, name }] of levelsOf(document))
+      for (const piece of Object.values(pieces)) found.push({ value: id, label: piece.name, hint: `piece of ${name}` });
+    for (const { owner, rules } of ruleLists(document)) {
+      const place = 'place' in owner ? owner.place : '';
+      for (const rule of rules) found.push({ value: place, label: ruleWords(document, owner, rule), hint: 'rule' });
+    }
+    return found.map((each, index) => ({ ...each, value: `${index} ${each.value}` }));
+  });
+
+  function goTo(choice: string) {
+    close();
+    view.select(choice.split(' ')[1] || undefined);
+  }
+
   const keys: [string, string][] = [
+    ['/', 'find a place, a value, a piece or a rule'],
+    ['d', 'duplicate the selected place'],
+    ['Shift click', 'select several places'],
+    ['Ctrl C, Ctrl V', 'copy the selected places, paste them here or in another flow'],
     ['Arrows, Home, End', 'walk the lane'],
     ['Enter', 'to the desk of the selected place'],
     ['m', 'move: where does the player go from here?'],
@@ -153,6 +185,10 @@
         onclick={close}>Keep</button
       >
     </p>
+  </Dialog>
+{:else if view.dialog?.is === 'find'}
+  <Dialog title="Find" onclose={close}>
+    <div data-first-in><Choices name="Find" choices={findable} onpick={goTo} /></div>
   </Dialog>
 {:else if view.dialog?.is === 'keys'}
   <Dialog title="Keys" onclose={close}>

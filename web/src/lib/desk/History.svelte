@@ -40,14 +40,19 @@
     if (revision === undefined) return flow.document;
     let document = flow.document;
     // edits that the server has not kept yet are none of the history's
-    if (flow.pending.length > 0 || notes.length === 0 || notes[0]!.number !== flow.revision) return undefined;
+    if (flow.pending.length > 0 || (notes[0]?.number ?? flow.revision) !== flow.revision) return undefined;
     for (const { number, inverse } of notes) {
       if (number <= revision) return document;
       document = apply(document, inverse as Patch);
     }
-    return notes.at(-1)!.number - 1 === revision ? document : undefined;
+    return document;
   }
 
+  /** What was done, and under it how the flow began. */
+  const lines = $derived([
+    ...notes.map(({ number, label, author, at: when }) => ({ number, label, by: `${author}, ${ago(when)}` })),
+    ...(all ? [{ number: (notes.at(-1)?.number ?? flow.revision + 1) - 1, label: 'As it began', by: '' }] : [])
+  ]);
   const compared = $derived.by(() => {
     if (older === undefined) return undefined;
     const [before, after] = [at(older), at(newer)];
@@ -89,12 +94,14 @@
   </form>
   {#if failed}<p class="lost">{failed}</p>{/if}
   <ol>
-    {#each notes as { number, label, author, at: when } (number)}
+    {#each lines as { number, label, by } (number)}
       <li class:chosen={older === number || newer === number} class:named={label.startsWith('Named: ')}>
         <span class="number">{number}</span>
-        <span class="label">{label.replace(/^Named: /, '')} <span class="dim">{author}, {ago(new Date(when))}</span></span>
+        <span class="label">{label.replace(/^Named: /, '')} <span class="dim">{by}</span></span>
         <span class="acts">
-          <button type="button" class="link" onclick={() => ((older = number), (newer = undefined))}>compare with now</button>
+          {#if number !== flow.revision}
+            <button type="button" class="link" onclick={() => ((older = number), (newer = undefined))}>compare with now</button>
+          {/if}
           {#if older !== undefined && older !== number}
             <button
               type="button"

@@ -157,7 +157,7 @@
     </Popup>
     {#if homes.length > 1}
       <select
-        class="select select-xs"
+        class="select select-xs home"
         aria-label="Whose rule it is"
         title="Whose rule it is"
         value={JSON.stringify(owner)}
@@ -265,5 +265,8 @@
   }
   .acts select {
     width: 74px;
+  }
+  .acts .home {
+    width: 150px;
   }
 </style>

@@ -13,20 +13,29 @@
     onchange
   }: { owner: Owner; by: Transition | undefined; effects: Effect[]; onchange: (by: Transition | undefined) => void } = $props();
   const { flow } = flowContext();
-  const current = $derived<Transition>(by ?? { style: 'cut' });
+  /** What is being said; it goes to the document as one edit. */
+  let draft: Transition | undefined = $state();
+  const current = $derived<Transition>(draft ?? by ?? { style: 'cut' });
   const parts = [
     ['wait', 'wait before'],
     ['out', 'cover'],
     ['hold', 'stay covered'],
     ['in', 'uncover']
   ] as const;
+  const barWords = { wait: 'wait', out: 'cover', hold: 'covered', in: 'uncover' };
   const spans = $derived(spansOf(current));
   const total = $derived(lengthOf(current));
 
   function set(fields: Partial<Transition>) {
+    draft = { ...current, ...fields };
+  }
+
+  function keep(close: () => void) {
     const next = Object.fromEntries(
-      Object.entries({ ...current, ...fields }).filter(([, value]) => value !== undefined && value !== '' && value !== 0)
+      Object.entries(current).filter(([, value]) => value !== undefined && value !== '' && value !== 0)
     ) as unknown as Transition;
+    draft = undefined;
+    close();
     onchange(next.style === 'cut' && Object.keys(next).length === 1 ? undefined : next);
   }
 </script>
@@ -36,7 +45,7 @@
   look={by ? 'word' : 'link'}
   title="How the move looks, and how long it takes"
 >
-  {#snippet content()}
+  {#snippet content(close)}
     <p class="row">
       <label
         >Style
@@ -71,7 +80,7 @@
       {/each}
     </p>
     <div class="time" aria-hidden="true">
-      {#each spans as { part, share } (part)}<i class={part} style:flex-grow={share}>{share > 0 ? part : ''}</i>{/each}
+      {#each spans as { part, share } (part)}<i class={part} style:flex-grow={share}>{share > 0 ? barWords[part] : ''}</i>{/each}
     </div>
     {#if effects.length > 0}
       <ul>
@@ -106,6 +115,17 @@
           <option value="fade">fades</option>
         </select>
       </label>
+    </p>
+    <p class="row">
+      <button type="button" class="btn btn-sm btn-primary" onclick={() => keep(close)}>Keep</button>
+      <button
+        type="button"
+        class="btn btn-sm"
+        onclick={() => {
+          draft = undefined;
+          close();
+        }}>Leave it</button
+      >
     </p>
   {/snippet}
 </Popup>

@@ -1,5 +1,8 @@
 <script lang="ts">
   import { onMount } from 'svelte';
+  import { copyPlaces, pastePlaces, type Clip } from '@crow-lane/core/document/edits/copies';
+  import { apply } from '@crow-lane/core/document/patch';
+  import { validate } from '@crow-lane/core/document/read';
   import type { FlowDocument } from '@crow-lane/core/document/types';
   import Desk from '$lib/desk/Desk.svelte';
   import Dialogs from '$lib/desk/Dialogs.svelte';
@@ -64,12 +67,45 @@
     } else if (event.key === '?' && !typing) view.dialog = { is: 'keys' };
   }
 
+  /** Not while a text is typed or marked: then it is the text that is meant. */
+  const ofPlaces = (event: ClipboardEvent) =>
+    !(event.target as HTMLElement).matches?.('input, textarea, select') && !getSelection()?.toString();
+
+  function copy(event: ClipboardEvent) {
+    if (!ofPlaces(event) || view.selected === undefined) return;
+    const ids = Object.keys(flow.document.places).filter((id) => id === view.selected || view.also.has(id));
+    event.clipboardData?.setData('text/plain', JSON.stringify(copyPlaces(flow.document, ids)));
+    event.preventDefault();
+    flow.notice = { bad: false, text: `${ids.length === 1 ? 'One place is' : `${ids.length} places are`} copied.` };
+  }
+
+  function paste(event: ClipboardEvent) {
+    const text = event.clipboardData?.getData('text/plain') ?? '';
+    if (!ofPlaces(event) || !text.includes('crow-lane-places')) return;
+    event.preventDefault();
+    let pasted;
+    try {
+      pasted = pastePlaces(flow.document, JSON.parse(text) as Clip);
+      const { errors } = validate(apply(flow.document, pasted.patch));
+      if (errors) throw new Error(`${errors[0]!.pointer}: ${errors[0]!.message}`);
+    } catch (error) {
+      flow.notice = { bad: true, text: `What was copied are no places that can be read. ${(error as Error).message}` };
+      return;
+    }
+    const { ids, missing, ...change } = pasted;
+    flow.edit(change);
+    view.select(ids[0]);
+    if (missing.length > 0)
+      flow.notice = { bad: true, text: `Pasted. Not in this flow, and to be wired anew: ${missing.join(', ')}.` };
+  }
+
   function leaving(event: BeforeUnloadEvent) {
     if (flow.pending.length > 0) event.preventDefault();
   }
 </script>
 
 <svelte:head><title>{flow.document.name} · Crow Lane</title></svelte:head>
+<svelte:document oncopy={copy} onpaste={paste} />
 <svelte:window onkeydown={keys} onbeforeunload={leaving} />
 <div class="page" bind:this={page} style:grid-template-rows="46px 1fr 6px {desk}px">
   <Head />

@@ -5,6 +5,8 @@ import type { Id } from '@crow-lane/core/document/types';
 export class View {
   /** The selected place; undefined shows the whole flow in the desk. */
   selected: Id | undefined = $state(undefined);
+  /** Further places that are copied together with the selected one. */
+  also: Set<Id> = $state.raw(new Set());
   /** A route of a check, shown on the lane and as steps. */
   shown: { title: string; steps: Step[] } | undefined = $state.raw(undefined);
   /** A dialog that is open. */
@@ -13,6 +15,7 @@ export class View {
     | { is: 'move'; from: Id }
     | { is: 'delete'; place: Id }
     | { is: 'keys' }
+    | { is: 'find' }
     | undefined = $state.raw(undefined);
   /** The history is shown in the desk; with places that differ, by how they do. */
   history: boolean = $state(false);
@@ -20,8 +23,17 @@ export class View {
   /** Asks the lane to bring a place into sight. */
   seek: { place: Id } | undefined = $state.raw(undefined);
 
+  /** Takes a place into the selection, or out of it. */
+  toggle(place: Id): void {
+    if (this.selected === undefined) return this.select(place, false);
+    const also = new Set(this.also);
+    if (!also.delete(place) && place !== this.selected) also.add(place);
+    this.also = also;
+  }
+
   select(place: Id | undefined, seek = true): void {
     this.selected = place;
+    this.also = new Set();
     this.history = false;
     this.differing = undefined;
     if (place !== undefined && seek) this.seek = { place };

@@ -1,11 +1,13 @@
 <script lang="ts">
   import { onMount, tick, untrack } from 'svelte';
+  import { duplicatePlace } from '@crow-lane/core/document/edits/copies';
   import { moveLevel, numbersOf } from '@crow-lane/core/document/edits/places';
   import { wireRule, addRule } from '@crow-lane/core/document/edits/rules';
   import type { Id, PlaceKind } from '@crow-lane/core/document/types';
   import { layout, type Row } from '@crow-lane/core/lane/layout';
   import { flowContext } from '$lib/flow/context.ts';
   import Flight from './Flight.svelte';
+  import Overview from './Overview.svelte';
   import Routes from './Routes.svelte';
   import Tile from './Tile.svelte';
   import { neighbour } from './walk.ts';
@@ -170,6 +172,39 @@
     view.select(from, false);
   }
 
+  /** A level dragged along its lane, and before which level it would stand there. */
+  let drag: { level: Id; x: number; to: number; line: { x: number; y: number; height: number } } | undefined = $state.raw();
+  /** The click that ends a drag selects nothing. */
+  let dragged = false;
+
+  function startDrag(event: PointerEvent, level: Id) {
+    dragged = false;
+    const tile = lane.tiles.get(level)!;
+    const order = lane.rows[tile.row]?.order;
+    if (event.button !== 0 || order === undefined || !flow.document.orders[order]) return;
+    const { levels } = flow.document.orders[order];
+    const tiles = levels.map((id) => lane.tiles.get(id)).filter((each) => each !== undefined && each.row === tile.row);
+    const begun = event.clientX;
+    follow(
+      (move) => {
+        if (!drag && Math.abs(move.clientX - begun) < 8) return;
+        dragged = true;
+        const at = (move.clientX - box.getBoundingClientRect().left - x) / zoom;
+        const to = tiles.filter((each) => each!.place !== level && each!.x + each!.width / 2 < at).length;
+        const next = tiles.filter((each) => each!.place !== level)[to];
+        const last = tiles.at(-1)!;
+        const line = next ? next.x - 7 : last.x + last.width + 7;
+        drag = { level, x: at, to, line: { x: line, y: tile.y, height: tile.height } };
+      },
+      (up) => {
+        const done = drag;
+        drag = undefined;
+        if (!up || !done || levels.indexOf(level) === done.to) return;
+        flow.edit(moveLevel(flow.document, order, level, done.to));
+      }
+    );
+  }
+
   function rowAt(at: number): Row | undefined {
     return lane.rows.reduce<Row | undefined>((best, row) => {
       const distance = (each: Row) => Math.max(each.y - at, at - each.y - each.height, 0);
@@ -209,8 +244,17 @@
     else if (event.key === 'n') {
       view.dialog = { is: 'place', kind: 'level' };
       event.preventDefault();
+    } else if (event.key === '/') {
+      view.dialog = { is: 'find' };
+      event.preventDefault();
     } else if (selected === undefined) return;
-    else if (event.key === 'm') {
+    else if (event.key === 'd') {
+      const { ids, missing: _missing, ...change } = duplicatePlace(flow.document, selected);
+      flow.edit(change);
+      view.select(ids[0]);
+      await tick();
+      focusTile(ids[0]!);
+    } else if (event.key === 'm') {
       view.dialog = { is: 'move', from: selected };
       event.preventDefault();
     } else if (event.key === 'Delete' || event.key === 'Backspace') view.dialog = { is: 'delete', place: selected };
@@ -272,12 +316,20 @@
             selected={view.selected === tile.place}
             dimmed={bright !== undefined && !bright.has(tile.place)}
             target={pull?.over === tile.place}
-            onselect={() => view.select(tile.place)}
+            onselect={(event) => {
+              if (dragged) return;
+              if (event.shiftKey || event.ctrlKey || event.metaKey) view.toggle(tile.place);
+              else view.select(tile.place);
+            }}
+            ongrab={(event) => startDrag(event, tile.place)}
             onpull={(event) => startPull(event, tile.place)}
           />
         </li>
       {/each}
     </ul>
+    {#if drag}
+      <i class="stand" style:left="{drag.line.x}px" style:top="{drag.line.y - 4}px" style:height="{drag.line.height + 8}px"></i>
+    {/if}
     {#if view.shown}<Flight document={flow.document} {lane} steps={view.shown.steps} />{/if}
     {#if pull}
       {@const from = lane.tiles.get(pull.from)!}
@@ -301,12 +353,29 @@
   {#if pull?.row}<p class="hint">
       Let go to make a new {kinds[pull.row.kind] === 'interlude' ? 'screen in between' : kinds[pull.row.kind]} here
     </p>{/if}
+  {#if lane.tiles.size >= 40}
+    <Overview
+      {lane}
+      left={-x / zoom}
+      right={(-x + width) / zoom}
+      onmove={(to) => {
+        x = width / 2 - to * zoom;
+        keepInside();
+      }}
+    />
+  {/if}
   <div class="tools">
     <button
       type="button"
       class="btn btn-xs"
       title="Add a place (n)"
       onclick={() => (view.dialog = { is: 'place', kind: 'level' })}>+ place</button
+    >
+    <button
+      type="button"
+      class="btn btn-xs"
+      title="Find a place, a value, a piece or a rule (/)"
+      onclick={() => (view.dialog = { is: 'find' })}>Find</button
     >
     <button
       type="button"
@@ -394,6 +463,13 @@
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
+  }
+  .stand {
+    position: absolute;
+    width: 4px;
+    margin-left: -2px;
+    background: var(--color-accent);
+    z-index: 6;
   }
   .pulling {
     position: absolute;

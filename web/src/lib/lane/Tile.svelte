@@ -12,6 +12,7 @@
     far,
     target,
     onselect,
+    ongrab,
     onpull
   }: {
     tile: Tile;
@@ -20,7 +21,9 @@
     far: boolean;
     /** A pull is over it. */
     target: boolean;
-    onselect: () => void;
+    onselect: (event: MouseEvent) => void;
+    /** The face is pressed: it may be dragged along its order. */
+    ongrab: (event: PointerEvent) => void;
     onpull: (event: PointerEvent) => void;
   } = $props();
 
@@ -34,6 +37,7 @@
   class="tile {place.kind}"
   data-outcome={place.kind === 'ending' ? place.outcome : undefined}
   class:selected
+  class:also={view.also.has(tile.place)}
   class:dimmed
   class:far
   class:target
@@ -54,6 +58,7 @@
       : place.kind}, {line}"
     title={place.name}
     onclick={onselect}
+    onpointerdown={ongrab}
   >
     {#if tile.number}<span class="number display">{tile.number}</span>{/if}
     <span class="name">{place.name}</span>
@@ -167,6 +172,10 @@
   }
   .tile[data-differs='changed']::after {
     content: '~ changed';
+  }
+  .also {
+    outline: 3px dotted var(--color-accent);
+    outline-offset: 1px;
   }
   .selected,
   .target {

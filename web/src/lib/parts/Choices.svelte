@@ -26,8 +26,12 @@
   let search = $state('');
   let at = $state(0);
   let list: HTMLUListElement | undefined = $state();
+  /** As many as are shown at a time: who does not see the wanted one types on. */
+  const most = 200;
   const found = $derived(
-    choices.filter(({ label, hint }) => `${label} ${hint ?? ''}`.toLowerCase().includes(search.trim().toLowerCase()))
+    choices
+      .filter(({ label, hint }) => `${label} ${hint ?? ''}`.toLowerCase().includes(search.trim().toLowerCase()))
+      .slice(0, most)
   );
   const lines = $derived(found.length + (make && search.trim() ? 1 : 0));
 

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { savePicture } from '$lib/lane/picture.ts';
+  import Popup from './Popup.svelte';
   import { resolve } from '$app/paths';
   import { levelsOf } from '@crow-lane/core/document/types';
   import { renameFlow } from '@crow-lane/core/document/edits/places';
@@ -54,7 +56,27 @@
     <button type="button" class="btn btn-xs" aria-pressed={view.history} onclick={() => (view.history = !view.history)}
       >History</button
     >
-    <a class="btn btn-xs" href={resolve('/api/flows/[id]/file', { id: flow.id })} download>Export</a>
+    <Popup label="Export" look="btn btn-xs" title="Export">
+      {#snippet content(close)}
+        <ul class="exports">
+          <li>
+            <a class="link" href={resolve('/api/flows/[id]/file', { id: flow.id })} download onclick={close}
+              >The flow, as a file</a
+            >
+          </li>
+          <li>
+            <button type="button" class="link" onclick={() => (close(), savePicture(flow.document, 'svg'))}
+              >The lane, as SVG</button
+            >
+          </li>
+          <li>
+            <button type="button" class="link" onclick={() => (close(), savePicture(flow.document, 'png'))}
+              >The lane, as PNG</button
+            >
+          </li>
+        </ul>
+      {/snippet}
+    </Popup>
   </span>
   <button
     type="button"
@@ -89,6 +111,9 @@
 </header>
 
 <style>
+  .exports {
+    line-height: 1.9;
+  }
   header {
     height: 46px;
     display: flex;

@@ -50,7 +50,7 @@
     >
     {#if shape.asks.includes('lives')}
       <label class="ask"
-        >How many lives? {shape.key === 'loop' ? '' : '0: always another try'}
+        >How many lives?{shape.key === 'loop' ? '' : ' (0: endless)'}
         <input
           class="input input-sm"
           type="number"

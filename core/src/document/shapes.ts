@@ -1,6 +1,6 @@
 /** Starting shapes: small whole flows of ours to begin from, each of which passes every check. */
 import { filled } from './fill.ts';
-import type { FlowDocument, Id, Level, Piece, Place, Rule, Target, Variable } from './types.ts';
+import type { Effect, FlowDocument, Id, Level, Piece, Place, Rule, Target, Variable } from './types.ts';
 
 export interface Answers {
   /** 1 to 60. */
@@ -23,7 +23,7 @@ export interface Shape {
   make(name: string, answers: Answers): FlowDocument;
 }
 
-const begin: Rule['do'] = [{ begin: 'run' }];
+const begin: Effect[] = [{ begin: 'run' }];
 const lamp: Piece = { name: 'Lamp', kind: 'pickup', count: 3 };
 const hazard: Piece = { name: 'Hazard', kind: 'hazard' };
 
@@ -82,33 +82,49 @@ const won = (rule: Numbered): Place => ({
 const flow = (name: string, parts: Partial<FlowDocument>): FlowDocument =>
   filled({ format: 'crow-lane', version: 1, name, start: 'title', ...parts } as FlowDocument);
 
+/** Title, the levels of one order, what comes after each, and what follows a failed attempt. */
+function run(
+  name: string,
+  answers: Answers,
+  order: { name: string; draw: 'fixed' | 'bag' },
+  won: Target,
+  rest: (rule: Numbered) => Record<Id, Place>
+): FlowDocument {
+  const rule = numbering();
+  const levels = ids(answers.levels, 'level');
+  const bag = order.draw === 'bag';
+  const first: Target = { move: 'first', order: 'main', ...(bag ? { else: { place: 'end' } } : {}) };
+  return flow(name, {
+    variables: variables(answers),
+    orders: { main: { ...order, levels } },
+    rules: failing(rule, answers),
+    places: {
+      title: title(rule({ when: { press: 'Begin' }, do: [...begin, ...(bag ? [{ draw: 'main' }] : [])], go: first })),
+      ...Object.fromEntries(levels.map((id, n) => [id, level(rule, `Level ${n + 1}`, answers, won)])),
+      ...rest(rule),
+      ...failed(rule, answers)
+    }
+  });
+}
+
+/** A screen after each level, and the end after the last. */
+const afterEach = (rule: Numbered): Record<Id, Place> => ({
+  done: {
+    name: 'Level complete',
+    kind: 'interlude',
+    expects: [],
+    rules: [rule({ when: { press: 'Next' }, go: { move: 'next', order: 'main', else: { place: 'end' } } })]
+  },
+  end: won(rule)
+});
+
 const straight: Shape = {
   key: 'straight',
   name: 'One after another',
   line: 'Title, levels in a row, a screen after each, game over and an end.',
   asks: ['lives', 'score'],
   level: 'level',
-  make(name, answers) {
-    const rule = numbering();
-    const levels = ids(answers.levels, 'level');
-    return flow(name, {
-      variables: variables(answers),
-      orders: { main: { name: 'Main round', draw: 'fixed', levels } },
-      rules: failing(rule, answers),
-      places: {
-        title: title(rule({ when: { press: 'Begin' }, do: begin, go: { move: 'first', order: 'main' } })),
-        ...Object.fromEntries(levels.map((id, n) => [id, level(rule, `Level ${n + 1}`, answers, { place: 'done' })])),
-        done: {
-          name: 'Level complete',
-          kind: 'interlude',
-          expects: [],
-          rules: [rule({ when: { press: 'Next' }, go: { move: 'next', else: { place: 'end' } } })]
-        },
-        ...failed(rule, answers),
-        end: won(rule)
-      }
-    });
-  }
+  make: (name, answers) => run(name, answers, { name: 'Main round', draw: 'fixed' }, { place: 'done' }, afterEach)
 };
 
 const select: Shape = {
@@ -209,33 +225,7 @@ const shuffled: Shape = {
   line: 'Every run draws its levels in another order, none twice.',
   asks: ['lives', 'score'],
   level: 'level',
-  make(name, answers) {
-    const rule = numbering();
-    const levels = ids(answers.levels, 'level');
-    return flow(name, {
-      variables: variables(answers),
-      orders: { main: { name: 'Bag of levels', draw: 'bag', levels } },
-      rules: failing(rule, answers),
-      places: {
-        title: title(
-          rule({
-            when: { press: 'Begin' },
-            do: [...begin!, { draw: 'main' }],
-            go: { move: 'first', order: 'main', else: { place: 'end' } }
-          })
-        ),
-        ...Object.fromEntries(levels.map((id, n) => [id, level(rule, `Level ${n + 1}`, answers, { place: 'done' })])),
-        done: {
-          name: 'Level complete',
-          kind: 'interlude',
-          expects: [],
-          rules: [rule({ when: { press: 'Next' }, go: { move: 'next', order: 'main', else: { place: 'end' } } })]
-        },
-        ...failed(rule, answers),
-        end: won(rule)
-      }
-    });
-  }
+  make: (name, answers) => run(name, answers, { name: 'Bag of levels', draw: 'bag' }, { place: 'done' }, afterEach)
 };
 
 const loop: Shape = {
@@ -244,21 +234,9 @@ const loop: Shape = {
   line: 'After the last level the first comes again, as long as the lives last.',
   asks: ['lives', 'score'],
   level: 'level',
-  make(name, given) {
-    const answers = { ...given, lives: given.lives ?? 3 };
-    const rule = numbering();
-    const levels = ids(answers.levels, 'level');
+  make(name, answers) {
     const round: Target = { move: 'next', else: { move: 'first' } };
-    return flow(name, {
-      variables: variables(answers),
-      orders: { main: { name: 'Round', draw: 'fixed', levels } },
-      rules: failing(rule, answers),
-      places: {
-        title: title(rule({ when: { press: 'Begin' }, do: begin, go: { move: 'first', order: 'main' } })),
-        ...Object.fromEntries(levels.map((id, n) => [id, level(rule, `Level ${n + 1}`, answers, round)])),
-        ...failed(rule, answers)
-      }
-    });
+    return run(name, { ...answers, lives: answers.lives ?? 3 }, { name: 'Round', draw: 'fixed' }, round, () => ({}));
   }
 };
 

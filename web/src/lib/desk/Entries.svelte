@@ -1,19 +1,16 @@
 <script lang="ts">
   import { addEntry, changeEntry, removeEntry } from '@crow-lane/core/document/edits/lists';
   import type { Id, Level } from '@crow-lane/core/document/types';
+  import AddLine from '$lib/parts/AddLine.svelte';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** The points where one can arrive in a level; the first is the one where nothing else is said. */
   let { id, level }: { id: Id; level: Level } = $props();
   const { flow } = flowContext();
-  let adding = $state('');
 
-  function add(event: SubmitEvent) {
-    event.preventDefault();
-    if (!adding.trim()) return;
-    const { id: _entry, ...change } = addEntry(flow.document, id, { name: adding.trim() });
+  function add(name: string) {
+    const { id: _entry, ...change } = addEntry(flow.document, id, { name });
     flow.edit(change);
-    adding = '';
   }
 </script>
 
@@ -48,16 +45,7 @@
     >
   </p>
 {/each}
-<form onsubmit={add}>
-  <input
-    class="input input-xs"
-    placeholder="+ entry: front door, ferry steps"
-    aria-label="Name of a new entry"
-    maxlength="80"
-    bind:value={adding}
-  />
-  {#if adding.trim()}<button class="btn btn-xs">Add</button>{/if}
-</form>
+<AddLine placeholder="+ entry: front door, ferry steps" label="Name of a new entry" onadd={add} />
 
 <style>
   .line {
@@ -77,10 +65,5 @@
   }
   .line button {
     width: 20px;
-  }
-  form {
-    display: flex;
-    gap: 4px;
-    margin: 3px 0 5px;
   }
 </style>

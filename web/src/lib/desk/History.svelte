@@ -97,7 +97,7 @@
     {#each lines as { number, label, by } (number)}
       <li class:chosen={older === number || newer === number} class:named={label.startsWith('Named: ')}>
         <span class="number">{number}</span>
-        <span class="label">{label.replace(/^Named: /, '')} <span class="dim">{by}</span></span>
+        <span class="said">{label.replace(/^Named: /, '')} <span class="dim">{by}</span></span>
         <span class="acts">
           {#if number !== flow.revision}
             <button type="button" class="link" onclick={() => ((older = number), (newer = undefined))}>compare with now</button>
@@ -164,7 +164,7 @@
   .chosen {
     background: var(--pick-wash);
   }
-  .named .label {
+  .named .said {
     font-weight: 700;
   }
   .number {
@@ -172,7 +172,7 @@
     text-align: right;
     color: var(--dim);
   }
-  .label {
+  .said {
     flex: 1;
   }
   .acts {

@@ -3,6 +3,7 @@
   import { numbersOf, renamePlace, setPlaceField } from '@crow-lane/core/document/edits/places';
   import { addRule } from '@crow-lane/core/document/edits/rules';
   import type { Id, Outcome } from '@crow-lane/core/document/types';
+  import AddLine from '$lib/parts/AddLine.svelte';
   import { flowContext } from '$lib/flow/context.ts';
   import { duplicatePlace } from '@crow-lane/core/document/edits/copies';
   import { addGroup } from '@crow-lane/core/document/edits/lists';
@@ -20,7 +21,6 @@
   const deadlines = $derived(
     [...new Set(place.rules.flatMap(({ when }) => ('after' in when ? [when.after] : [])))].sort((a, b) => a - b)
   );
-  let adding = $state('');
 
   function duplicate() {
     const { ids, missing: _missing, ...change } = duplicatePlace(flow.document, id);
@@ -47,13 +47,9 @@
   }
   const newGroup = '+';
 
-  function addOne(event: SubmitEvent) {
-    event.preventDefault();
-    const name = adding.trim();
-    if (!name) return;
+  function addOne(name: string) {
     const { id: _piece, ...change } = addPiece(flow.document, id, { name, kind: 'pickup' });
     flow.edit(change);
-    adding = '';
   }
 </script>
 
@@ -76,16 +72,7 @@
 </h2>
 {#if place.kind === 'level'}
   {#each Object.entries(place.pieces) as [piece, value] (piece)}<PieceRow level={id} id={piece} piece={value} />{/each}
-  <form class="add" onsubmit={addOne}>
-    <input
-      class="input input-xs"
-      placeholder="+ piece: lamp, gust, stairs"
-      aria-label="Name of a new piece"
-      maxlength="80"
-      bind:value={adding}
-    />
-    {#if adding.trim()}<button class="btn btn-xs">Add</button>{/if}
-  </form>
+  <AddLine placeholder="+ piece: lamp, gust, stairs" label="Name of a new piece" onadd={addOne} />
   {#if deadlines.length > 0}<p class="fact"><span>Clock</span><b>{deadlines.join(' s, ')} s</b></p>{/if}
   <p class="fact">
     <label for="goal">Completed when</label>
@@ -197,11 +184,6 @@
     min-width: 0;
     background: transparent;
     border-bottom: 1px dotted var(--color-base-300);
-  }
-  .add {
-    display: flex;
-    gap: 4px;
-    margin: 3px 0 5px;
   }
   .fact {
     display: flex;

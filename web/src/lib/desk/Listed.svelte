@@ -2,6 +2,7 @@
   import { removeListed, renameListed } from '@crow-lane/core/document/edits/lists';
   import type { Id } from '@crow-lane/core/document/types';
   import type { Snippet } from 'svelte';
+  import AddLine from '$lib/parts/AddLine.svelte';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** Signals, groups or orders by name, each with what else there is to say of it. */
@@ -19,14 +20,6 @@
     more?: Snippet<[Id]>;
   } = $props();
   const { flow } = flowContext();
-  let adding = $state('');
-
-  function add(event: SubmitEvent) {
-    event.preventDefault();
-    if (!adding.trim()) return;
-    onadd(adding.trim());
-    adding = '';
-  }
 </script>
 
 {#each Object.entries(flow.document[list]) as [id, { name }] (id)}
@@ -50,16 +43,7 @@
     >
   </p>
 {/each}
-<form onsubmit={add}>
-  <input
-    class="input input-xs"
-    placeholder="+ {one}: {hint}"
-    aria-label="Name of a new {one}"
-    maxlength="80"
-    bind:value={adding}
-  />
-  {#if adding.trim()}<button class="btn btn-xs">Add</button>{/if}
-</form>
+<AddLine placeholder="+ {one}: {hint}" label="Name of a new {one}" {onadd} />
 
 <style>
   .line {
@@ -76,10 +60,5 @@
   }
   .line button {
     width: 20px;
-  }
-  form {
-    display: flex;
-    gap: 4px;
-    margin: 3px 0 8px;
   }
 </style>

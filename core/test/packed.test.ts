@@ -378,6 +378,28 @@ describe('numbers of which high values are one', () => {
     expect(report.arrivals.end!.score).to.deep.equal({ min: 0, max: 350 });
   });
 
+  it('are told of a rule that reads one only in the middle of an event', () => {
+    const report = check(
+      flowOf({
+        variables: { score: { ...score, max: 90 } },
+        places: {
+          title: {
+            name: 'Title',
+            kind: 'menu',
+            rules: [
+              { id: 'a', when: { arrive: true }, do: [{ set: 'score', to: '70' }] },
+              { id: 'b', when: { arrive: true }, if: 'score < 3' },
+              { id: 'c', when: { arrive: true }, do: [{ set: 'score', to: '0' }] }
+            ]
+          }
+        }
+      })
+    );
+    expect(report.checks.find(({ check: name, subject }) => name === 'rule-fires' && subject === 'b')!.why![0]!.text).to.include(
+      'always 70'
+    );
+  });
+
   it('are not merged where something reads them otherwise', () => {
     const other = (to: string) =>
       flowOf({

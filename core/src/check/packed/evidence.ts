@@ -110,12 +110,14 @@ export class Evidence {
     if (known.values.size < mostValues) known.values.add(this.told(expression, value));
   }
 
-  /** A choice is seen as its number. */
+  /** A choice is seen as its number, and a merged value that was just set as what it was set to. */
   private told(expression: Expression, value: number | boolean): number | boolean | string {
     if (expression.kind !== 'variable') return value;
     const variable = this.flow.document.variables[expression.id]!;
+    const { naming, at, v } = this.machine();
+    const { merged } = at.variables.get(expression.id)!;
+    if (merged && value === merged.top && v[merged.source] === -1) return Math.min(v[merged.added]!, merged.max);
     if (variable.type !== 'choice') return value;
-    const { naming } = this.machine();
     return variable.choices[naming.indexes[naming.choiceVariable(expression.id)]![value as number]!]!;
   }
 
@@ -185,8 +187,9 @@ export class Evidence {
     for (const seen of this.seen) {
       for (const { expression, values } of seen?.values() ?? []) {
         const index = expression.kind === 'variable' ? merged.findIndex(({ variable }) => variable === expression.id) : -1;
-        if (index < 0 || !values.delete(merged[index]!.top)) continue;
-        values.add(over[index]!.low).add(over[index]!.high);
+        // where no settled state has a merged value, it was one in the middle of an event: at least that much
+        if (index < 0 || !over[index] || !values.delete(merged[index]!.top)) continue;
+        values.add(over[index].low).add(over[index].high);
       }
     }
   }

@@ -184,6 +184,8 @@ test('a second tab sees a change, edits of different parts both stay, of the sam
 });
 
 test('has nothing serious for axe, in daylight and at night', async ({ page }) => {
+  // it looks at every part of every view, twice
+  test.setTimeout(240_000);
   for (const theme of ['daylight', 'night']) {
     await page.addInitScript((chosen) => localStorage.setItem('theme', chosen), theme);
     await page.goto('/');

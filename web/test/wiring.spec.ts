@@ -172,6 +172,22 @@ test('a flow begins from a shape; its history compares, names and brings back', 
   await expect(page.getByLabel('How many: Lamp')).toHaveValue('3');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByLabel('How many: Lamp')).toHaveValue('9');
+
+  // after a reload the name is nothing that could be undone
+  await settled(page);
+  await page.reload();
+  await settled(page);
+  await face(page, 'level_2').click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByLabel('How many: Lamp')).toHaveValue('3');
+
+  // a level is taken out of its order, and put back behind the others
+  await page.getByLabel('In Main round').uncheck();
+  await settled(page);
+  await expect(face(page, 'level_3')).toContainText('2');
+  await page.getByLabel('In Main round').check();
+  await settled(page);
+  await expect(face(page, 'level_2')).toContainText('4');
 });
 
 test('the lane is saved as SVG and as PNG', async ({ page }) => {

@@ -58,7 +58,7 @@ class PackedExploration implements PackedWatcher {
   private arrived = new Uint8Array(1024);
   /** By state: the frames of which it has been noted that they were made on the way to it. */
   private noted = new Uint8Array(1024);
-  /** The slots that say whether a run variable is stale, and theirs that are kept. */
+  /** The slots, of those that are kept, that say whether a run variable is stale. */
   private readonly stale: number[];
 
   /** States beyond the limit that were looked at; their edges are not kept. */

@@ -3,7 +3,7 @@
  * never fired is nearly true and the rule's place is near. What is found is certain, its route may not be the shortest;
  * what is not found stays open.
  */
-import { isLevel, type Id } from '../../document/types.ts';
+import type { Id } from '../../document/types.ts';
 import { parts, type Expression } from '../../language/ast.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Flow } from '../../play/flow.ts';
@@ -123,8 +123,7 @@ function neighbours({ document, levels, rules }: Flow, { at }: Machine): number[
       if ('place' in owner) return [owner.place];
       return levels.filter(([, { group }]) => !('group' in owner) || group === owner.group).map(([level]) => level);
     });
-    // a choice of levels is offered by whoever lists them
-    return [...new Set(from)].filter((id) => id !== place || isLevel(document, id)).map((id) => at.placeIndex.get(id)!);
+    return [...new Set(from)].map((id) => at.placeIndex.get(id)!);
   });
 }
 

@@ -3,10 +3,6 @@ export class Heap {
   private readonly keys: number[] = [];
   private readonly things: number[] = [];
 
-  get size(): number {
-    return this.keys.length;
-  }
-
   add(key: number, thing: number): void {
     const { keys, things } = this;
     let at = keys.length;

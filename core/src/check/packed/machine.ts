@@ -129,7 +129,7 @@ export class Machine {
     this.alone = new Array<Pair | undefined>(this.at.placeIds.length).fill(undefined);
     this.orderIds = Object.keys(flow.document.orders);
     const ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));
-    this.sheet = { flow, at: this.at, naming: this.naming, ruleIndex, terms: [], sites: [] };
+    this.sheet = { flow, at: this.at, naming: this.naming, ruleIndex, terms: [], termNumbers: new Map(), sites: [] };
   }
 
   // ---- events ------------------------------------------------------------------------------------------------------

@@ -63,6 +63,8 @@ export interface Sheet {
   naming: Naming;
   ruleIndex: Map<Id, number>;
   terms: Term[];
+  /** By rule and printed term where it stands among them. */
+  termNumbers: Map<string, number>;
   /** Assignments that may leave a variable's range. */
   sites: { rule: Id; variable: Id }[];
 }
@@ -495,10 +497,12 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
 }
 
 /** The number of a rule's term; the same one wherever the rule applies. */
-function termOf({ terms }: Sheet, rule: number, expression: Expression): number {
+function termOf({ terms, termNumbers }: Sheet, rule: number, expression: Expression): number {
   const term = print(expression);
-  const known = terms.findIndex((other) => other.rule === rule && other.term === term);
-  return known >= 0 ? known : terms.push({ rule, term, expression }) - 1;
+  const key = `${rule} ${term}`;
+  let known = termNumbers.get(key);
+  if (known === undefined) termNumbers.set(key, (known = terms.push({ rule, term, expression }) - 1));
+  return known;
 }
 
 /** A number of which high values are one is set to a value, whatever it was. */

@@ -9,8 +9,7 @@
   const { flow } = flowContext();
 
   function add(name: string) {
-    const { id: _entry, ...change } = addEntry(flow.document, id, { name });
-    flow.edit(change);
+    flow.edit(addEntry(flow.document, id, { name }));
   }
 </script>
 

@@ -2,7 +2,6 @@
   import { addVariable } from '@crow-lane/core/document/edits/parts';
   import { addRule } from '@crow-lane/core/document/edits/rules';
   import { addGroup, addOrder, addSignal, setDraw, unaccept } from '@crow-lane/core/document/edits/lists';
-  import type { Change } from '@crow-lane/core/document/patch';
   import { levelsOf, type Order, type Owner, type Rule, type Variable } from '@crow-lane/core/document/types';
   import { flowContext } from '$lib/flow/context.ts';
   import { failures, remarks } from '$lib/flow/live-checks.svelte.ts';
@@ -42,13 +41,12 @@
   }
 
   const levels = $derived(levelsOf(flow.document));
-  const without = ({ label, patch, inverse }: Change): Change => ({ label, patch, inverse });
 
   /** An order has at least one level: the first that is in none, else the first. */
   function addAnOrder(text: string) {
     const listed = Object.values(flow.document.orders).flatMap((order) => order.levels);
     const first = levels.find(([id]) => !listed.includes(id)) ?? levels[0];
-    if (first) flow.edit(without(addOrder(flow.document, text, first[0])));
+    if (first) flow.edit(addOrder(flow.document, text, first[0]));
     else flow.notice = { bad: true, text: 'An order lists levels: add a level first.' };
   }
 
@@ -115,11 +113,11 @@
     {/snippet}
   </Listed>
   <h2>Groups</h2>
-  <Listed list="groups" one="group" hint="Harbour" onadd={(text) => flow.edit(without(addGroup(flow.document, text)))}>
+  <Listed list="groups" one="group" hint="Harbour" onadd={(text) => flow.edit(addGroup(flow.document, text))}>
     {#snippet more(id)}<span class="dim">{levels.filter(([, { group }]) => group === id).length} levels</span>{/snippet}
   </Listed>
   <h2>Signals</h2>
-  <Listed list="signals" one="signal" hint="Alarm" onadd={(text) => flow.edit(without(addSignal(flow.document, text)))} />
+  <Listed list="signals" one="signal" hint="Alarm" onadd={(text) => flow.edit(addSignal(flow.document, text))} />
   {#if flow.document.accepted.length > 0}
     <h2>Accepted findings</h2>
     {#each flow.document.accepted as { check, subject, reason }, index (`${check} ${subject}`)}

@@ -5,8 +5,7 @@
   import type { Id, Outcome } from '@crow-lane/core/document/types';
   import AddLine from '$lib/parts/AddLine.svelte';
   import { flowContext } from '$lib/flow/context.ts';
-  import { duplicatePlace } from '@crow-lane/core/document/edits/copies';
-  import { addGroup } from '@crow-lane/core/document/edits/lists';
+  import { addGroup, setListed } from '@crow-lane/core/document/edits/lists';
   import { together } from '@crow-lane/core/document/patch';
   import Entries from './Entries.svelte';
   import Expects from './Expects.svelte';
@@ -21,12 +20,6 @@
   const deadlines = $derived(
     [...new Set(place.rules.flatMap(({ when }) => ('after' in when ? [when.after] : [])))].sort((a, b) => a - b)
   );
-
-  function duplicate() {
-    const { ids, missing: _missing, ...change } = duplicatePlace(flow.document, id);
-    flow.edit(change);
-    view.select(ids[0]);
-  }
 
   /** Puts the level into a group, of which a new one is made on the spot. */
   function setGroup(group: string) {
@@ -48,8 +41,7 @@
   const newGroup = '+';
 
   function addOne(name: string) {
-    const { id: _piece, ...change } = addPiece(flow.document, id, { name, kind: 'pickup' });
-    flow.edit(change);
+    flow.edit(addPiece(flow.document, id, { name, kind: 'pickup' }));
   }
 </script>
 
@@ -67,7 +59,9 @@
       else event.currentTarget.value = place.name;
     }}
   />
-  <button type="button" class="btn btn-xs" title="A copy of its own (d)" onclick={duplicate}>Duplicate</button>
+  <button type="button" class="btn btn-xs" title="A copy of its own (d)" onclick={() => view.select(flow.duplicate(id))}
+    >Duplicate</button
+  >
   <button type="button" class="btn btn-xs" onclick={() => (view.dialog = { is: 'delete', place: id })}>Delete…</button>
 </h2>
 {#if place.kind === 'level'}
@@ -100,6 +94,19 @@
       <option value={newGroup}>a new group</option>
     </select>
   </p>
+  {#each Object.entries(flow.document.orders) as [order, { name, levels }] (order)}
+    <label class="fact"
+      >In {name}
+      <input
+        type="checkbox"
+        class="checkbox checkbox-xs"
+        checked={levels.includes(id)}
+        disabled={levels.length === 1 && levels[0] === id}
+        title={levels.length === 1 && levels[0] === id ? 'An order has at least one level' : ''}
+        onchange={(event) => flow.edit(setListed(flow.document, order, id, event.currentTarget.checked))}
+      />
+    </label>
+  {/each}
   <p class="fact">
     <label for="progress" title="How far along a save here is, for saves that never go back">Progress when saved</label>
     <input
@@ -193,7 +200,7 @@
     padding: 2px 0;
   }
   .fact select,
-  .fact input {
+  .fact input:not([type='checkbox']) {
     width: 150px;
   }
   .message textarea {

@@ -3,7 +3,8 @@
  * that both make together. Edits show at once, go out one after another and wait while the server cannot be reached.
  */
 import { apply, change, Conflict, rebase, type Change, type Patch } from '@crow-lane/core/document/patch';
-import type { FlowDocument } from '@crow-lane/core/document/types';
+import { duplicatePlace } from '@crow-lane/core/document/edits/copies';
+import type { FlowDocument, Id } from '@crow-lane/core/document/types';
 import { fetchFlow, fetchRevisions, Refused, sendEdit, type RevisionNote, type SentEdit } from './api.ts';
 
 /** Something that was done and can be undone. */
@@ -54,7 +55,8 @@ export class OpenFlow {
     const undos: Done[] = [];
     const redos: Done[] = [];
     for (const { author, kind, label, inverse } of [...history].reverse()) {
-      if (author !== this.author || !inverse) continue;
+      // giving a revision a name changes nothing that could be taken back
+      if (author !== this.author || !inverse || inverse.length === 0) continue;
       const done = { label: plainLabel(label), inverse };
       if (kind === 'undo') {
         undos.pop();
@@ -98,6 +100,13 @@ export class OpenFlow {
       patch: [{ op: 'test', path: '/name', value: this.document.name }],
       inverse: []
     });
+  }
+
+  /** Copies a place beside itself; gives the copy's id. */
+  duplicate(place: Id): Id {
+    const copy = duplicatePlace(this.document, place);
+    this.edit(copy);
+    return copy.ids[0]!;
   }
 
   undo(): void {

@@ -1,6 +1,5 @@
 <script lang="ts">
   import { onMount, tick, untrack } from 'svelte';
-  import { duplicatePlace } from '@crow-lane/core/document/edits/copies';
   import { moveLevel, numbersOf } from '@crow-lane/core/document/edits/places';
   import { wireRule, addRule } from '@crow-lane/core/document/edits/rules';
   import type { Id, PlaceKind } from '@crow-lane/core/document/types';
@@ -249,11 +248,10 @@
       event.preventDefault();
     } else if (selected === undefined) return;
     else if (event.key === 'd') {
-      const { ids, missing: _missing, ...change } = duplicatePlace(flow.document, selected);
-      flow.edit(change);
-      view.select(ids[0]);
+      const copy = flow.duplicate(selected);
+      view.select(copy);
       await tick();
-      focusTile(ids[0]!);
+      focusTile(copy);
     } else if (event.key === 'm') {
       view.dialog = { is: 'move', from: selected };
       event.preventDefault();

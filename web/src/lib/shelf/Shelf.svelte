@@ -1,6 +1,7 @@
 <script lang="ts">
   import { goto, invalidateAll } from '$app/navigation';
   import { resolve } from '$app/paths';
+  import { navigating } from '$app/state';
   import type { ReadError } from '@crow-lane/core/document/read';
   import { copyFlow, deleteFlow, fetchFlow, Refused, restoreFlow, sendEdit, sendFile } from '$lib/flow/api.ts';
   import { author } from '$lib/flow/author.ts';
@@ -22,7 +23,12 @@
   let dropping = $state(false);
 
   // flows that were never opened since their last change are checked here, one after another
-  $effect(() => checkMissing(flows, () => void invalidateAll()));
+  $effect(() =>
+    checkMissing(flows, () => {
+      // reading the shelf anew would call off the way to a flow that has just been opened
+      if (!navigating.to) void invalidateAll();
+    })
+  );
 
   /** Runs an act; what goes wrong is said at the top and nothing is lost. */
   async function attempt(act: () => Promise<void>) {

@@ -10,11 +10,12 @@ import {
   renameFlow,
   renamePlace,
   setPlaceField,
+  setTags,
   setStart
 } from '../src/document/edits/places.ts';
 import { addRule, changeRule, likelyRule, moveRule, removeRule, wireRule } from '../src/document/edits/rules.ts';
 import { idFrom } from '../src/document/edits/ids.ts';
-import { apply, change, Conflict, rebase, together, type Change } from '../src/document/patch.ts';
+import { apply, change, Conflict, rebase, together, touches, type Change } from '../src/document/patch.ts';
 import { validate } from '../src/document/read.ts';
 import { findRule, type FlowDocument, type Level } from '../src/document/types.ts';
 import { write } from '../src/document/write.ts';
@@ -274,5 +275,27 @@ describe('patches', () => {
   it('keep a written file the same after do and undo', () => {
     const edit = removePlace(document, 'splash');
     expect(write(apply(apply(document, edit.patch), edit.inverse))).to.equal(write(document));
+  });
+});
+
+describe('edits: tags, and who touched what', () => {
+  it('gives each tag once, and takes all away', () => {
+    const document = flowOf(threeLamps);
+    const tagged = apply(document, setTags(document, 'quay', [' dark', 'water', 'dark', '']).patch);
+    expect(tagged.places.quay!.tags).to.deep.equal(['dark', 'water']);
+    expect(setTags(tagged, 'quay', ['dark', 'water']).patch).to.deep.equal([]);
+    expect(apply(tagged, setTags(tagged, 'quay', []).patch)).to.deep.equal(document);
+  });
+
+  it('knows what of a document a patch changes', () => {
+    const patch = [
+      { op: 'test' as const, path: '/name', value: 'x' },
+      { op: 'replace' as const, path: '/places/quay/name', value: 'Pier' }
+    ];
+    expect(touches(patch, '/places/quay/name')).to.equal(true);
+    expect(touches(patch, '/places/quay')).to.equal(true);
+    expect(touches(patch, '/places/quay/name/0')).to.equal(true);
+    expect(touches(patch, '/places/quayside')).to.equal(false);
+    expect(touches(patch, '/name')).to.equal(false);
   });
 });

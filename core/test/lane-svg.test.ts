@@ -32,6 +32,16 @@ describe('the lane as SVG', () => {
     expect(svg).to.include('all 5 Lamps');
   });
 
+  it('marks both ends of a door that leads both ways', () => {
+    const document = documentFrom(readFileSync(join(__dirname, '../../demo/ferry-rooms.crow.json'), 'utf8'));
+    const svg = laneSvg(document);
+    wellFormed(svg);
+    const { routes } = layout(document);
+    const doors = routes.filter(({ back }) => back);
+    expect(doors).to.have.length(4);
+    expect(svg.match(/rotate\(/g)!.length).to.equal(routes.length + doors.length);
+  });
+
   it('takes names as text, whatever they hold', () => {
     const before = flowOf(threeLamps);
     const document = apply(before, renamePlace(before, 'quay', '<script>&"\u0007 ]]>').patch);

@@ -108,7 +108,7 @@ describe('packed exploration', () => {
     fc.assert(fc.property(randomFlow, replayAll), { numRuns: Math.min(300, documents), seed });
   }).timeout(5 * 60_000);
 
-  for (const name of ['lamplighters-round', 'lamplighters-round-with-faults']) {
+  for (const name of ['lamplighters-round', 'lamplighters-round-with-faults', 'ferry-rooms']) {
     it(`agrees on ${name}`, () => {
       const document = documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));
       expect(essence(check(document, { explorer: explorePacked }))).to.deep.equal(

@@ -6,8 +6,9 @@ import type { Flow } from '../play/flow.ts';
 import { placeName, ruleWords } from '../words/words.ts';
 import { goals } from './goal-checks.ts';
 import { rulesTo } from './reasons.ts';
-import type { Reason, Verdict } from './report.ts';
+import type { Verdict } from './report.ts';
 import { goodTargets, numbersSkipped, overtakenDeadlines, rulesHidden, waitsTooShort } from './rule-checks.ts';
+import { loads, nameNumbers, orders } from './order-checks.ts';
 import { plain, verdict } from './verdict.ts';
 
 /** All verdicts of the document checks but `reference` and `condition`. */
@@ -19,6 +20,8 @@ export function documentChecks(flow: Flow): Verdict[] {
     ...entriesUsed(flow),
     ...waysBack(flow),
     ...orders(flow),
+    ...nameNumbers(flow),
+    ...loads(flow),
     ...goals(flow),
     ...variablesUsed(flow),
     ...namesUnique(flow),
@@ -138,45 +141,6 @@ function waysBack(flow: Flow): Verdict[] {
       pointer: `/places/${id}`,
       ...(failing ? { why: [{ text: failing, places: oneWay }] } : {})
     });
-  });
-}
-
-function orders({ document }: Flow): Verdict[] {
-  return Object.entries(document.orders).flatMap(([id, order]) => {
-    if (order.draw === 'fixed') return [];
-    const pointer = `/orders/${id}`;
-    const found: Verdict[] = [];
-    if (order.draw === 'table') {
-      const why: Reason[] = order.rows.flatMap((row, index) => {
-        const twice = [...new Set(row.filter((level, at) => row.indexOf(level) !== at))];
-        const missing = order.levels.filter((level) => !row.includes(level));
-        const foreign = row.filter((level) => !order.levels.includes(level));
-        const names = (ids: Id[]) => ids.map((level) => placeName(document, level)).join(', ');
-        const said = [
-          twice.length ? `has ${names(twice)} more than once` : '',
-          missing.length ? `leaves out ${names(missing)}` : '',
-          foreign.length ? `adds ${names(foreign)}` : ''
-        ];
-        const text = said.filter(Boolean).join(', ');
-        return text ? [{ text: `Row ${index + 1} ${text}.` }] : [];
-      });
-      const failing =
-        why.length > 0
-          ? `${order.name}: ${why.length === 1 ? 'one row is' : `${why.length} rows are`} not a complete round.`
-          : undefined;
-      found.push(
-        plain('order-complete', id, failing, `Every row of ${order.name} has each level once.`, {
-          pointer,
-          ...(failing ? { why } : {})
-        })
-      );
-    }
-    // n! of more than three levels is above ten
-    const chances = order.draw === 'table' ? order.rows.length : [1, 1, 2, 6][order.levels.length];
-    const failing =
-      chances !== undefined && chances < 10 ? `${order.name} is the same twice running in 1 of ${chances} cases.` : undefined;
-    found.push(plain('order-repeats', id, failing, `${order.name} is rarely the same twice running.`, { pointer }));
-    return found;
   });
 }
 

@@ -1,6 +1,5 @@
 /** Why something never happens, in the designer's words. */
-import { findRule, ruleLists, type FlowDocument, type Id, type MoveTarget, type Rule } from '../document/types.ts';
-import { targetsOf } from '../document/edits/places.ts';
+import { targetsOf, findRule, ruleLists, type FlowDocument, type Id, type MoveTarget, type Rule } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
 import { expressionWords, ownerWords, placeName, ruleWords } from '../words/words.ts';
 import type { Arrow, Facts, Seen } from './facts.ts';

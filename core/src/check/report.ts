@@ -104,6 +104,8 @@ export const severities = {
   'name-unique': 'warning',
   'overtaken-deadline': 'warning',
   'rule-hidden': 'information',
+  'name-number': 'information',
+  'load-limit': 'warning',
   'number-skipped': 'information',
   'value-clamped': 'information',
   'wait-too-short': 'warning',

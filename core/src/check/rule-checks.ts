@@ -1,6 +1,5 @@
 /** Checks of rules beside each other: deadlines, hidden rules, numbers that are jumped over, waits. */
-import { isLevel, type Id, type Target } from '../document/types.ts';
-import { targetsOf } from '../document/edits/places.ts';
+import { targetsOf, isLevel, type Id, type Target } from '../document/types.ts';
 import { parts, type Expression } from '../language/ast.ts';
 import { targetMisfit, type FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';

@@ -19,6 +19,7 @@ export function filled(value: FlowDocument): FlowDocument {
     groups,
     places,
     rules: value.rules ?? [],
-    accepted: value.accepted ?? []
+    accepted: value.accepted ?? [],
+    runs: value.runs ?? {}
   };
 }

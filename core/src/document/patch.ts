@@ -52,6 +52,13 @@ export function together<T extends object>(document: T, label: string, ...edits:
   return whole;
 }
 
+/** Whether a patch changes what a pointer names, a part of it, or something that it is in. */
+export function touches(patch: Patch, pointer: string): boolean {
+  return patch.some(
+    ({ op, path }) => op !== 'test' && (path === pointer || path.startsWith(`${pointer}/`) || pointer.startsWith(`${path}/`))
+  );
+}
+
 /**
  * Fits a patch made on an older document to a newer one. List elements that have moved are found again by their tests.
  * Throws `Conflict` where something that the patch rests on has changed.

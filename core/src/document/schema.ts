@@ -169,6 +169,10 @@ const piece = Joi.object({
 });
 
 const free = Joi.object().unknown();
+const amount = Joi.number().min(0).max(1e6).strict();
+/** What a designer expects of a level (seconds to play, chance to win) and what it costs to load; no meaning for play. */
+const estimate = Joi.object({ seconds: amount, chance: Joi.number().min(0).max(1).strict() });
+const load = Joi.object({ megabytes: amount, seconds: amount });
 const placeKeys = {
   name: name.required(),
   brief,
@@ -187,8 +191,8 @@ const kinds: Record<string, Joi.ObjectSchema> = {
     pieces: mapOf(piece),
     goal: Joi.valid('win', 'leave'),
     progress: percent,
-    estimate: free,
-    load: free,
+    estimate,
+    load,
     plan: free
   }),
   menu: Joi.object({ kind: Joi.required(), ...placeKeys, rules: otherRules }),
@@ -256,12 +260,36 @@ const order = Joi.object({
     .when('draw', { is: 'table', then: Joi.required(), otherwise: Joi.forbidden() })
 });
 
+const value = Joi.alternatives(integer, Joi.boolean().strict(), id);
+const draw = Joi.object({ order: id.required(), row: Joi.number().integer().min(0).strict(), level: id }).xor('row', 'level');
+const runStep = Joi.object({
+  start: Joi.valid(true),
+  press: name,
+  touch: id,
+  collect: id,
+  defeat: id,
+  choose: id,
+  time: Joi.valid(true),
+  rule: id,
+  draws: Joi.array().items(draw).max(1000),
+  then: Joi.object({
+    in: id.required(),
+    rules: Joi.array().items(id).max(201),
+    values: Joi.object().pattern(id, value)
+  }).required()
+})
+  .xor('start', 'press', 'touch', 'collect', 'defeat', 'choose', 'time')
+  .with('rule', 'choose');
+/** Trials that were kept. They say nothing of play; they are played again to see whether it still goes as it went. */
+const run = Joi.object({ name: name.required(), brief, steps: Joi.array().items(runStep).min(1).max(10_000).required() });
+
 export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDocument>({
   format: Joi.valid('crow-lane').required(),
   version: Joi.valid(1).required(),
   name: name.required(),
   brief,
   start: id.required(),
+  limit: load,
   variables: mapOf(variable),
   signals: mapOf(Joi.object({ name: name.required(), brief })),
   orders: mapOf(order),
@@ -270,7 +298,8 @@ export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDoc
   rules: levelRules,
   accepted: Joi.array().items(
     Joi.object({ check: Joi.string().max(40).required(), subject: Joi.string().max(200).required(), reason: text.required() })
-  )
+  ),
+  runs: mapOf(run)
 })
   .required()
   .prefs({ abortEarly: false, convert: false, errors: { wrap: { label: false, array: false } } });

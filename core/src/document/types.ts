@@ -11,6 +11,8 @@ export interface FlowDocument {
   name: string;
   brief?: string;
   start: Id;
+  /** How much the levels of one group may cost to load, all together. */
+  limit?: Load;
   variables: Record<Id, Variable>;
   signals: Record<Id, Signal>;
   orders: Record<Id, Order>;
@@ -18,6 +20,35 @@ export interface FlowDocument {
   places: Record<Id, Place>;
   rules: Rule[];
   accepted: Accepted[];
+  runs: Record<Id, Run>;
+}
+
+/** A trial that was kept: what was done, and after each step what came of it. */
+export interface Run {
+  name: string;
+  brief?: string;
+  steps: RunStep[];
+}
+
+/** One event of a run (docs/flow-format.md, section 8) with what it came to when it was recorded. */
+export interface RunStep {
+  start?: true;
+  press?: string;
+  touch?: Id;
+  collect?: Id;
+  defeat?: Id;
+  choose?: Id;
+  rule?: Id;
+  time?: true;
+  draws?: ({ order: Id; row: number } | { order: Id; level: Id })[];
+  then: RunOutcome;
+}
+
+/** The active place after a step, the rules that fired, and the values that changed. */
+export interface RunOutcome {
+  in: Id;
+  rules?: Id[];
+  values?: Record<Id, number | boolean | string>;
 }
 
 export type Scope = 'attempt' | 'run' | 'kept';
@@ -81,6 +112,18 @@ interface PlaceBase {
   tags?: string[];
   look?: Record<string, unknown>;
 }
+/** What a designer expects of a level: how long it takes, and the chance to win an attempt (0 to 1). */
+export interface Estimate {
+  seconds?: number;
+  chance?: number;
+}
+
+/** What a level costs to load. */
+export interface Load {
+  megabytes?: number;
+  seconds?: number;
+}
+
 export interface Level extends PlaceBase {
   kind: 'level';
   group?: Id;
@@ -88,8 +131,8 @@ export interface Level extends PlaceBase {
   pieces: Record<Id, Piece>;
   goal?: 'win' | 'leave';
   progress?: number;
-  estimate?: Record<string, unknown>;
-  load?: Record<string, unknown>;
+  estimate?: Estimate;
+  load?: Load;
   plan?: Record<string, unknown>;
 }
 export interface Menu extends PlaceBase {
@@ -230,6 +273,11 @@ export function rulePointer(owner: Owner): string {
   return 'place' in owner ? `/places/${owner.place}/rules` : 'group' in owner ? `/groups/${owner.group}/rules` : '/rules';
 }
 
+/** A target and its otherwise. */
+export function targetsOf(target: Target): Target[] {
+  return 'move' in target && target.else ? [target, target.else] : [target];
+}
+
 export interface FoundRule {
   owner: Owner;
   rule: Rule;
@@ -264,4 +312,11 @@ export function isLevel(document: FlowDocument, id: Id): boolean {
 /** What a map holds under an id, never what objects inherit. */
 export function own<T>(map: Record<string, T>, id: string): T | undefined {
   return Object.hasOwn(map, id) ? map[id] : undefined;
+}
+
+/** The levels in which an owner's rules are read; undefined for a menu, interlude or ending. */
+export function levelsOfOwner(document: FlowDocument, owner: Owner): Id[] | undefined {
+  if ('place' in owner) return isLevel(document, owner.place) ? [owner.place] : undefined;
+  const all = Object.keys(document.places).filter((id) => isLevel(document, id));
+  return 'flow' in owner ? all : all.filter((id) => (document.places[id] as { group?: Id }).group === owner.group);
 }

@@ -2,22 +2,24 @@
 import stringify from 'json-stringify-pretty-compact';
 import type { FlowDocument } from './types.ts';
 
-const documentKeys = 'format version name brief start variables signals orders groups places rules accepted'.split(' ');
+const documentKeys = 'format version name brief start limit variables signals orders groups places rules accepted runs'.split(
+  ' '
+);
 /** One order serves all things of the format: no two kinds want the same keys the other way round. */
 const keys = (
   'id check subject reason name brief kind outcome type draw scope initial min max choices levels rows group goal ' +
-  'progress count renew facing message tags look estimate load plan entries pieces ' +
+  'seconds chance megabytes progress count renew facing message tags look estimate load plan entries pieces ' +
   'when if do go result by note press key touch collect defeat after arrive hear holds choose ' +
   'set to reset raise remove restore begin save forget erase at place move order entry over else ' +
   'style wait out hold in sound music rules expects'
 ).split(' ');
 const rank = new Map(keys.map((key, index) => [key, index]));
 /** Below these the keys are ids and their order is the display order. */
-const maps = new Set(['variables', 'signals', 'orders', 'groups', 'places', 'entries', 'pieces']);
+const maps = new Set(['variables', 'signals', 'orders', 'groups', 'places', 'entries', 'pieces', 'runs', 'values']);
 /** Filled in when they are read, so that they may be left out when they are empty. */
 const filledIn = new Set(['rules', 'expects', 'entries', 'pieces']);
 /** Kept as the designer's own data: nothing of it is reordered or left out. */
-const free = new Set(['look', 'estimate', 'load', 'plan']);
+const free = new Set(['look', 'plan']);
 
 /** The text of a `.crow.json` file, ending with a line feed. Reading it gives the same document. */
 export function write(document: FlowDocument): string {

@@ -50,12 +50,13 @@ ${parts.join('\n')}
 `;
 }
 
-function drawn({ outcome, over, feeders, trunk, end, word }: Route): string[] {
+const turns = { up: 0, down: 180, left: -90, right: 90 };
+
+function drawn({ outcome, over, feeders, trunk, end, back, word }: Route): string[] {
   const colour = colours[outcome];
   const dash = over ? ' stroke-dasharray="1.5 3"' : dashes[outcome];
   const line = (points: Point[], wide: number) =>
     `<path d="${points.map(({ x, y }, n) => `${n ? 'L' : 'M'}${x} ${y}`).join('')}" fill="none" stroke="${colour}" stroke-width="${wide}"${dash}/>`;
-  const turn = { up: 0, down: 180, left: -90, right: 90 }[end.way];
   const head =
     outcome === 'lost'
       ? `<path d="M-6 1.5H6" stroke="${colour}" stroke-width="3.4"/>`
@@ -65,7 +66,9 @@ function drawn({ outcome, over, feeders, trunk, end, word }: Route): string[] {
   return [
     ...feeders.map(({ points }) => line(points, 1.6)),
     ...(trunk.length > 0 ? [line(trunk, 2.4)] : []),
-    `<g transform="translate(${end.x} ${end.y}) rotate(${turn})">${head}</g>`,
+    ...[end, ...(back ? [back.end] : [])].map(
+      ({ x, y, way }) => `<g transform="translate(${x} ${y}) rotate(${turns[way]})">${head}</g>`
+    ),
     ...(word ? [text(end.x + 4, end.y + 10, word, 10, colours.dim)] : [])
   ];
 }

@@ -4,8 +4,13 @@
  * same target with the same outcome from the same row shares one trunk. Verticals cross a row only between columns.
  */
 import { levelsOf, type FlowDocument, type Id, type PlaceKind } from '../document/types.ts';
-import { spread, tracks } from './columns.ts';
-import { levelsOfOwner, movesOf, type Move, type MoveOutcome } from './moves.ts';
+import { edgesOf, groupsOf, isBeside, portsOf, type Edge, type Group, type Node, type Ports } from './bundles.ts';
+import { tracks } from './columns.ts';
+import { gapOfTile, measure, xOf } from './measure.ts';
+import { movesOf, type MoveOutcome } from './moves.ts';
+import { columnsOf, rowsOf, type PlannedRow, type RowKind } from './rows.ts';
+
+export { measure };
 
 export interface Point {
   x: number;
@@ -26,7 +31,7 @@ export interface Tile {
 }
 
 export interface Row {
-  kind: 'endings' | 'between' | 'levels' | 'menus';
+  kind: RowKind;
   /** For a lane of levels: its order, undefined for the side lane. */
   order?: Id;
   name: string;
@@ -60,10 +65,17 @@ export interface Route {
   /** What all feeders share, the last point at the target. Empty when there is nothing to share. */
   trunk: Point[];
   /** Where it ends, and which way it goes there. */
-  end: Point & { way: 'up' | 'down' | 'left' | 'right' };
+  end: RouteEnd;
   /** For a route to a lane: "next", "again" and so on. */
   word?: string;
+  /** The levels it may lead to where the target depends on play. */
+  levels?: Id[];
+  /** Where it is a door that leads both ways: the rules of the other side, and where they arrive. */
+  back?: { rules: Id[]; end: RouteEnd };
 }
+
+/** A point at a place's edge, and which way a route goes there. */
+export type RouteEnd = Point & { way: 'up' | 'down' | 'left' | 'right' };
 
 export interface LaneLayout {
   width: number;
@@ -74,47 +86,14 @@ export interface LaneLayout {
   routes: Route[];
 }
 
-/** Measures in pixels at a zoom of 1. */
-export const measure = {
-  left: 100,
-  pitch: 98,
-  tile: 84,
-  heights: { endings: 50, between: 50, levels: 78, menus: 52 },
-  /** Room in a lane above its tiles, for the names of stretches, and below, for the road's mark. */
-  above: 20,
-  below: 16,
-  track: 8,
-  padding: 12,
-  margin: 10
-} as const;
-
-const gapOfTile = measure.pitch - measure.tile;
-
-interface Node {
-  key: string;
-  row: number;
-  column: number;
-}
-
-interface Group {
-  key: string;
-  to: Node | undefined;
-  toPlace: Id | undefined;
-  word?: string;
-  outcome: MoveOutcome;
-  over: boolean;
-  row: number;
-  sources: Map<string, { node: Node; rules: Id[] }>;
-}
-
-type Edge = 'top' | 'bottom';
-
 export function layout(document: FlowDocument): LaneLayout {
   const rows = rowsOf(document);
   const moves = movesOf(document);
   const columns = columnsOf(document, rows, moves);
   const nodes = new Map<string, Node>();
-  rows.forEach((row, index) => row.places.forEach((id) => nodes.set(id, { key: id, row: index, column: columns.get(id)! })));
+  rows.forEach(({ kind, places }, row) => {
+    for (const id of places) nodes.set(id, { key: id, level: kind === 'levels', row, column: columns.get(id)! });
+  });
   for (const [key, node] of sharedNodes(document, rows, columns)) nodes.set(key, node);
 
   const groups = groupsOf(moves, nodes);
@@ -181,163 +160,18 @@ export function layout(document: FlowDocument): LaneLayout {
   };
 }
 
-function xOf(column: number): number {
-  return measure.left + column * measure.pitch;
-}
-
-interface PlannedRow {
-  kind: Row['kind'];
-  order?: Id;
-  name: string;
-  places: Id[];
-}
-
-/** The rows from top to bottom. A level stands in the lane of the first order that lists it. */
-function rowsOf(document: FlowDocument): PlannedRow[] {
-  const of = (kind: PlaceKind) => Object.keys(document.places).filter((id) => document.places[id]!.kind === kind);
-  const levels = new Set(of('level'));
-  const lanes: PlannedRow[] = Object.entries(document.orders).map(([order, { name, levels: listed }]) => {
-    const places = listed.filter((id) => levels.delete(id));
-    return { kind: 'levels', order, name, places };
-  });
-  const used = lanes.filter(({ places }) => places.length > 0);
-  if (levels.size > 0 || used.length === 0)
-    used.push({ kind: 'levels', name: used.length > 0 ? 'In no order' : 'Levels', places: [...levels] });
-  return [
-    { kind: 'endings', name: 'Endings', places: of('ending') },
-    { kind: 'between', name: 'In between', places: of('interlude') },
-    ...used,
-    { kind: 'menus', name: 'Menus', places: of('menu') }
-  ];
-}
-
-function columnsOf(document: FlowDocument, rows: PlannedRow[], moves: Move[]): Map<Id, number> {
-  const columns = new Map<Id, number>();
-  for (const row of rows)
-    if (row.kind === 'levels' || row.kind === 'menus') row.places.forEach((id, index) => columns.set(id, index));
-  const neighbours = new Map<Id, Set<Id>>();
-  const join = (a: Id, b: Id) => {
-    if (!neighbours.has(a)) neighbours.set(a, new Set());
-    neighbours.get(a)!.add(b);
-  };
-  for (const { from, to } of moves) {
-    if (!('place' in to)) continue;
-    for (const source of 'place' in from ? [from.place] : (levelsOfOwner(document, from) ?? [])) {
-      join(to.place, source);
-      join(source, to.place);
-    }
-  }
-  const known = (id: Id, ...kinds: PlaceKind[]) =>
-    [...(neighbours.get(id) ?? [])].filter(
-      (other) => columns.has(other) && (kinds.length === 0 || kinds.includes(document.places[other]!.kind))
-    );
-  const mean = (ids: Id[]) => ids.reduce((sum, id) => sum + columns.get(id)!, 0) / ids.length;
-  const wish = (id: Id) => {
-    const levels = known(id, 'level');
-    const near = levels.length > 0 ? levels : known(id);
-    return near.length > 0 ? mean(near) : 0;
-  };
-  for (const kind of ['between', 'endings'] as const) {
-    const { places } = rows.find((row) => row.kind === kind)!;
-    for (const [id, column] of spread(places.map((id) => ({ id, wish: wish(id) })))) columns.set(id, column);
-  }
-  return columns;
-}
-
 /** Shared rules start at the head of the first lane, a group's at the left end of its first stretch. */
 function sharedNodes(document: FlowDocument, rows: PlannedRow[], columns: Map<Id, number>): [string, Node][] {
   const first = rows.findIndex(({ kind }) => kind === 'levels');
-  const nodes: [string, Node][] = [['flow', { key: 'flow', row: first, column: -1 }]];
+  const nodes: [string, Node][] = [['flow', { key: 'flow', level: false, row: first, column: -1 }]];
   for (const group of Object.keys(document.groups)) {
     const members = levelsOf(document).filter(([, level]) => level.group === group);
     const row = rows.findIndex(({ kind, places }) => kind === 'levels' && members.some(([id]) => places.includes(id)));
     if (row < 0) continue;
     const column = Math.min(...members.filter(([id]) => rows[row]!.places.includes(id)).map(([id]) => columns.get(id)!));
-    nodes.push([`group ${group}`, { key: `group ${group}`, row, column }]);
+    nodes.push([`group ${group}`, { key: `group ${group}`, level: false, row, column }]);
   }
   return nodes;
-}
-
-/** Moves with the same target and outcome from the same row become one route. */
-function groupsOf(moves: Move[], nodes: Map<string, Node>): Group[] {
-  const groups = new Map<string, Group>();
-  for (const { rule, from, to, outcome, over } of moves) {
-    const source = nodes.get('place' in from ? from.place : 'group' in from ? `group ${from.group}` : 'flow');
-    const target = 'place' in to ? nodes.get(to.place) : undefined;
-    if (!source || ('place' in to && (!target || target === source))) continue;
-    const word = 'place' in to ? undefined : to.word;
-    const beside = target && isBeside(source, target);
-    // toward a lane and toward the neighbour nothing is shared
-    const key = [
-      target ? target.key : `${word} from ${source.key}`,
-      outcome,
-      over ? 'over' : '',
-      source.row,
-      beside ? source.key : ''
-    ].join(' ');
-    let group = groups.get(key);
-    if (!group)
-      groups.set(
-        key,
-        (group = { key, to: target, toPlace: target?.key, word, outcome, over, row: source.row, sources: new Map() })
-      );
-    const known = group.sources.get(source.key);
-    if (known) known.rules.push(rule);
-    else group.sources.set(source.key, { node: source, rules: [rule] });
-  }
-  return [...groups.values()];
-}
-
-function isBeside(source: Node, target: Node): boolean {
-  return source.row === target.row && target.column === source.column + 1 && source.column >= 0;
-}
-
-/** By which edge a route leaves its sources and comes to its target. */
-function edgesOf({ row, to }: Group): { out: Edge; in: Edge } {
-  const target = to?.row;
-  if (target === undefined) return row <= 1 ? { out: 'bottom', in: 'top' } : { out: 'top', in: 'bottom' };
-  if (target < row) return { out: 'top', in: 'bottom' };
-  if (target > row) return { out: 'bottom', in: 'top' };
-  // within a row: under it, but the screens in between over it, where there is more room
-  return row === 1 ? { out: 'top', in: 'top' } : { out: 'bottom', in: 'bottom' };
-}
-
-type Ports = (group: Group, node: Node, way: 'in' | 'out') => number;
-
-/** Spreads what leaves and enters over a tile's edge, so that no two share a port. */
-function portsOf(groups: Group[]): Ports {
-  const byEdge = new Map<string, { name: string; toward: number; outcome: MoveOutcome }[]>();
-  const add = (node: Node, edge: Edge, name: string, toward: number, outcome: MoveOutcome) => {
-    const key = `${node.key} ${edge}`;
-    if (!byEdge.has(key)) byEdge.set(key, []);
-    byEdge.get(key)!.push({ name, toward, outcome });
-  };
-  const mean = (group: Group) => [...group.sources.values()].reduce((sum, { node }) => sum + node.column, 0) / group.sources.size;
-  for (const group of groups) {
-    const edges = edgesOf(group);
-    for (const { node } of group.sources.values()) {
-      if (group.to && isBeside(node, group.to)) continue;
-      add(node, edges.out, `out ${group.key}`, group.to?.column ?? node.column, group.outcome);
-    }
-    if (group.to && ![...group.sources.values()].some(({ node }) => isBeside(node, group.to!))) {
-      add(group.to, edges.in, `in ${group.key}`, mean(group), group.outcome);
-    }
-  }
-  const places = new Map<string, number>();
-  const order: MoveOutcome[] = ['lost', 'plain', 'won'];
-  for (const [key, list] of byEdge) {
-    list.sort((a, b) => order.indexOf(a.outcome) - order.indexOf(b.outcome) || a.toward - b.toward || (a.name < b.name ? -1 : 1));
-    list.forEach(({ name }, index) => places.set(`${key} ${name}`, (index + 1) / (list.length + 1)));
-  }
-  return (group, node, way) => {
-    const edges = edgesOf(group);
-    const share = places.get(`${node.key} ${way === 'out' ? edges.out : edges.in} ${way} ${group.key}`) ?? 0.5;
-    if (node.key === 'flow') return measure.left - gapOfTile - 2 - 14 * (1 - share);
-    if (node.key.startsWith('group ')) return xOf(node.column) - gapOfTile + 2 + share * (gapOfTile - 4);
-    // what leaves upward and what comes from above stand a little apart, so that verticals in one gap do not meet
-    const edge = way === 'out' ? edges.out : edges.in;
-    return xOf(node.column) + measure.tile * share + (edge === 'top' ? 2.5 : -2.5);
-  };
 }
 
 interface Run {
@@ -400,7 +234,9 @@ interface Places {
 }
 
 function routeOf({ group, ports, edges, runs, channel }: Plan, { edgeY, trackY, tiles, rows }: Places): Route {
-  const base = { key: group.key, to: group.toPlace, outcome: group.outcome, over: group.over, word: group.word };
+  const { key, toPlace, outcome, over, word, levels } = group;
+  const base = { key, to: toPlace, outcome, over, word, levels };
+  const back = (at: Point, way: RouteEnd['way']) => (group.back ? { back: { rules: group.back, end: { ...at, way } } } : {});
   const sources = [...group.sources.values()];
   if (!group.to) {
     // straight to the nearest lane
@@ -428,7 +264,8 @@ function routeOf({ group, ports, edges, runs, channel }: Plan, { edgeY, trackY, 
       { x: from.x + from.width, y },
       { x: to.x, y }
     ];
-    return { ...base, feeders: [{ from: node.key, rules, points }], trunk: [], end: { x: to.x, y, way: 'right' } };
+    const end = { x: to.x, y, way: 'right' as const };
+    return { ...base, feeders: [{ from: node.key, rules, points }], trunk: [], end, ...back(points[0]!, 'left') };
   }
   const near = runs[0]!;
   const nearY = trackY(near.key, near.gap);
@@ -450,7 +287,8 @@ function routeOf({ group, ports, edges, runs, channel }: Plan, { edgeY, trackY, 
   const far = runs[1];
   const farY = far ? trackY(far.key, far.gap) : nearY;
   const trunk = far ? [{ x: join, y: nearY }, { x: join, y: farY }, { x: end.x, y: farY }, end] : [{ x: join, y: nearY }, end];
-  return { ...base, feeders, trunk, end: { ...end, way } };
+  const start = feeders[0]!.points[0]!;
+  return { ...base, feeders, trunk, end: { ...end, way }, ...back(start, edges.out === 'bottom' ? 'up' : 'down') };
 }
 
 function stretchesOf(document: FlowDocument, rows: PlannedRow[], columns: Map<Id, number>, placed: Row[]): Stretch[] {

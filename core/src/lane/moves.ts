@@ -1,6 +1,7 @@
 /** The moves of a document as the lane draws them: from whose rules, to what, with which outcome. */
 import {
   isLevel,
+  levelsOfOwner,
   own,
   ruleLists,
   type FlowDocument,
@@ -12,11 +13,12 @@ import {
   type Target
 } from '../document/types.ts';
 import { targetMisfit } from '../play/fit.ts';
+import { levelsAhead } from './latest.ts';
 
 export type MoveOutcome = 'won' | 'lost' | 'plain';
 
-/** A place, or the lane of an order where the level depends on play ("the next level"). */
-export type MoveEnd = { place: Id } | { lane: Id | undefined; word: MoveWord };
+/** A place, or the lane of an order where the level depends on play ("the next level"), with the levels it may be. */
+export type MoveEnd = { place: Id } | { lane: Id | undefined; word: MoveWord; levels: Id[] };
 
 export interface Move {
   rule: Id;
@@ -38,13 +40,16 @@ const known = new WeakMap<FlowDocument, Move[]>();
 
 function findMoves(document: FlowDocument): Move[] {
   const moves: Move[] = [];
+  const ahead = levelsAhead(document);
   for (const { owner, rules } of ruleLists(document)) {
-    for (const rule of rules) if (rule.go) moves.push(...movesOfRule(document, owner, rule));
+    for (const rule of rules) if (rule.go) moves.push(...movesOfRule(document, ahead, owner, rule));
   }
   return moves;
 }
 
-function movesOfRule(document: FlowDocument, owner: Owner, rule: Rule): Move[] {
+type Ahead = ReturnType<typeof levelsAhead>;
+
+function movesOfRule(document: FlowDocument, ahead: Ahead, owner: Owner, rule: Rule): Move[] {
   const outcome = rule.result ?? 'plain';
   const move = (from: Owner, to: MoveEnd, over = false): Move => ({ rule: rule.id, from, to, outcome, over });
   const toPlace = (from: Owner, target: Target | undefined): Move[] =>
@@ -62,7 +67,10 @@ function movesOfRule(document: FlowDocument, owner: Owner, rule: Rule): Move[] {
   }
   if (word === 'next' || word === 'previous') {
     const levels = levelsOfOwner(document, owner);
-    if (levels) return levels.flatMap((level) => alongOrder(document, { place: level }, target, move, toPlace));
+    if (levels) {
+      const some = (from: Owner) => ahead(from, rule, target);
+      return levels.flatMap((level) => alongOrder(document, { place: level }, target, move, toPlace, some));
+    }
   }
   const fromLevel = !('place' in owner) || isLevel(document, owner.place);
   if (word === 'again' && fromLevel) return toPlace(owner, target.else);
@@ -70,7 +78,13 @@ function movesOfRule(document: FlowDocument, owner: Owner, rule: Rule): Move[] {
     word === 'chosen'
       ? (rule.when as { choose?: Id }).choose
       : (target.order ?? (word === 'again' ? undefined : Object.keys(document.orders)[0]));
-  return [move(owner, { lane, word }), ...toPlace(owner, target.else)];
+  return [...toSome(ahead(owner, rule, target), lane, word).map((to) => move(owner, to)), ...toPlace(owner, target.else)];
+}
+
+/** Where a move leads that may lead to several levels; nowhere when there are none. */
+function toSome(levels: Id[], lane: Id | undefined, word: MoveWord): MoveEnd[] {
+  if (levels.length === 0) return [];
+  return [levels.length === 1 ? { place: levels[0]! } : { lane, word, levels }];
 }
 
 /** A step along a fixed order from a level: to its neighbour, at the order's end to the otherwise. */
@@ -79,13 +93,14 @@ function alongOrder(
   from: { place: Id },
   target: MoveTarget,
   move: (from: Owner, to: MoveEnd) => Move,
-  toPlace: (from: Owner, target: Target | undefined) => Move[]
+  toPlace: (from: Owner, target: Target | undefined) => Move[],
+  ahead: (from: Owner) => Id[]
 ): Move[] {
   const id = target.order ?? Object.keys(document.orders).find((order) => document.orders[order]!.levels.includes(from.place));
   const order = id === undefined ? undefined : own(document.orders, id);
   const at = order?.levels.indexOf(from.place) ?? -1;
   if (!order || order.draw !== 'fixed' || at < 0)
-    return [move(from, { lane: id, word: target.move }), ...toPlace(from, target.else)];
+    return [...toSome(ahead(from), id, target.move).map((to) => move(from, to)), ...toPlace(from, target.else)];
   const neighbour = order.levels[target.move === 'next' ? at + 1 : at - 1];
   return neighbour !== undefined && isLevel(document, neighbour)
     ? [move(from, { place: neighbour })]
@@ -95,11 +110,4 @@ function alongOrder(
 function orderIn(document: FlowDocument, target: MoveTarget) {
   const id = target.order ?? Object.keys(document.orders)[0];
   return id === undefined ? undefined : own(document.orders, id);
-}
-
-/** The levels in which an owner's rules are read; undefined for a menu, interlude or ending. */
-export function levelsOfOwner(document: FlowDocument, owner: Owner): Id[] | undefined {
-  if ('place' in owner) return isLevel(document, owner.place) ? [owner.place] : undefined;
-  const all = Object.keys(document.places).filter((id) => isLevel(document, id));
-  return 'flow' in owner ? all : all.filter((id) => (document.places[id] as { group?: Id }).group === owner.group);
 }

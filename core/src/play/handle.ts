@@ -27,18 +27,8 @@ export interface Result {
 
 /** All ways a play can begin, one for each series of draws. Undefined when there is no start place. */
 export function begin(flow: Flow, watch: () => Watcher = () => ({})): { results: Result[]; cut: boolean } | undefined {
-  const place = own(flow.document.places, flow.document.start);
-  if (!place) return undefined;
-  return everyDraw((pick, note) => {
-    const turn = new Turn(flow, initialState(flow), watch(), pick, note);
-    return settled(turn, () => {
-      const entry = place.kind === 'level' ? defaultEntry(place) : null;
-      enterAfresh(turn, { kind: 'afresh', place: flow.document.start, entry });
-      turn.arrival = { back: false, stale: [] };
-      turn.watcher.entered?.(flow.document.start, true, turn);
-      read(turn, turn.applying().by.arrive);
-    });
-  });
+  if (!own(flow.document.places, flow.document.start)) return undefined;
+  return everyDraw((pick, note) => beginOnce(flow, pick, note, watch()));
 }
 
 /** All ways an event can go from a settled state. `watch` gives a watcher for each way. `cut` when there are too many. */
@@ -48,10 +38,37 @@ export function handle(
   event: Event,
   watch: () => Watcher = () => ({})
 ): { results: Result[]; cut: boolean } {
-  return everyDraw((pick, note) => {
-    const turn = new Turn(flow, copyState(state), watch(), pick, note);
-    return settled(turn, () => respond(turn, event));
+  return everyDraw((pick, note) => handleOnce(flow, state, event, pick, note, watch()));
+}
+
+/** Chooses one of so many options, counted from 0: each draw asks once. */
+export type Pick = (options: number) => number;
+
+/** One way a play can begin, with the draws that `pick` makes. The start place has to be there. */
+export function beginOnce(flow: Flow, pick: Pick, note: (draw: Draw) => void, watcher: Watcher = {}): Omit<Result, 'draws'> {
+  const { start } = flow.document;
+  const place = flow.document.places[start]!;
+  const turn = new Turn(flow, initialState(flow), watcher, pick, note);
+  return settled(turn, () => {
+    const entry = place.kind === 'level' ? defaultEntry(place) : null;
+    enterAfresh(turn, { kind: 'afresh', place: start, entry });
+    turn.arrival = { back: false, stale: [] };
+    turn.watcher.entered?.(start, true, turn);
+    read(turn, turn.applying().by.arrive);
   });
+}
+
+/** One way an event can go, with the draws that `pick` makes. */
+export function handleOnce(
+  flow: Flow,
+  state: State,
+  event: Event,
+  pick: Pick,
+  note: (draw: Draw) => void,
+  watcher: Watcher = {}
+): Omit<Result, 'draws'> {
+  const turn = new Turn(flow, copyState(state), watcher, pick, note);
+  return settled(turn, () => respond(turn, event));
 }
 
 /** The state before anything: section 3's first values, with no place entered yet. */
@@ -75,7 +92,7 @@ function initialState(flow: Flow): State {
 }
 
 /** Runs one handling again and again, each time with the next series of draws, until all have been made. */
-function everyDraw(run: (pick: (options: number) => number, note: (draw: Draw) => void) => Omit<Result, 'draws'>): {
+function everyDraw(run: (pick: Pick, note: (draw: Draw) => void) => Omit<Result, 'draws'>): {
   results: Result[];
   cut: boolean;
 } {

@@ -21,6 +21,14 @@ export function differences(before: FlowDocument, after: FlowDocument): Differen
       text: `Play begins at ${placeName(after, after.start)}, not at ${placeName(before, before.start)}.`,
       place: after.start
     });
+  found.push(
+    ...changed(
+      'The flow',
+      { note: before.brief, limit: before.limit },
+      { note: after.brief, limit: after.limit },
+      naming(before, after)
+    )
+  );
   for (const id of ids(before.places, after.places)) found.push(...ofPlace(before, after, id));
   for (const [list, one] of Object.entries(lists) as [keyof typeof lists, string][]) {
     for (const id of ids(before[list], after[list])) {
@@ -37,6 +45,12 @@ export function differences(before: FlowDocument, after: FlowDocument): Differen
     );
   }
   found.push(...ofRules(before, after, { flow: true }, 'All levels', before.rules, after.rules));
+  for (const id of ids(before.runs, after.runs)) {
+    const [old, now] = [before.runs[id], after.runs[id]];
+    if (!old) found.push({ is: 'added', text: `The run ${now!.name}.` });
+    else if (!now) found.push({ is: 'removed', text: `The run ${old.name}.` });
+    else if (!same(old, now)) found.push({ is: 'changed', text: `The run ${now.name} was recorded anew.` });
+  }
   if (!same(before.accepted, after.accepted))
     found.push({ is: 'changed', text: `Accepted findings: ${before.accepted.length} → ${after.accepted.length}.` });
   return found;

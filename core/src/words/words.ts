@@ -1,4 +1,6 @@
 /** The words in which the product speaks of a document: a designer's, not a checker's. */
+import type { Arrival } from '../check/report.ts';
+import { rulesReadIn } from '../play/reading.ts';
 import {
   countOf,
   own,
@@ -212,8 +214,7 @@ export function targetWords(document: FlowDocument, target: Target): string {
 export function goalWords(document: FlowDocument, level: Id): string {
   const place = document.places[level];
   if (place?.kind !== 'level') return '';
-  const rules = [...place.rules, ...(place.group ? (own(document.groups, place.group)?.rules ?? []) : []), ...document.rules];
-  const winning = rules.filter((rule) => rule.result === 'won');
+  const winning = rulesReadIn(document, level).flatMap(({ rule }) => (rule.result === 'won' ? [rule] : []));
   if (place.goal === 'leave') return 'leave it';
   if (winning.length === 0) return 'no way to win';
   const owner: Owner = { place: level };
@@ -225,4 +226,10 @@ export function goalWords(document: FlowDocument, level: Id): string {
     return triggerKind(when);
   });
   return [...new Set(short)].join(' or ');
+}
+
+/** The values with which a place is entered: "1 to 3", "yes or no". */
+export function arrivalWords(arrival: Arrival): string {
+  if ('min' in arrival) return arrival.min === arrival.max ? String(arrival.min) : `${arrival.min} to ${arrival.max}`;
+  return arrival.values.map((value) => (value === true ? 'yes' : value === false ? 'no' : value)).join(' or ');
 }

@@ -2,8 +2,7 @@
  * What of a state can influence a verdict, a route or an arrival: only this is kept. Each rule here is sound because
  * what it leaves out is read by nothing; the property tests hold the packed exploration to the plain one.
  */
-import { targetsOf } from '../../document/edits/places.ts';
-import { usedUp, type Id, type MoveTarget } from '../../document/types.ts';
+import { targetsOf, usedUp, type Id, type MoveTarget } from '../../document/types.ts';
 import { parts, type Expression } from '../../language/ast.ts';
 import { mergedOf } from './merging.ts';
 import type { FittingRule } from '../../play/fit.ts';

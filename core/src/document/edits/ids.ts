@@ -16,6 +16,11 @@ export function idFrom(name: string, taken: Record<Id, unknown>, otherwise: stri
   for (let n = 2; ; n++) if (!Object.hasOwn(taken, `${base}_${n}`)) return `${base}_${n}`;
 }
 
+/** What a variable can be, from a name; no choice twice. */
+export function choiceFrom(name: string, choices: readonly Id[]): Id {
+  return idFrom(name, Object.fromEntries(choices.map((choice) => [choice, true])), 'choice');
+}
+
 /** A fresh rule id, unlikely to be made a second time by somebody else at the same moment. */
 export function ruleId(document: FlowDocument, random: () => number = Math.random): Id {
   const taken = new Set<Id>();

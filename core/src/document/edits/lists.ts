@@ -13,6 +13,7 @@ import {
 } from '../types.ts';
 import { idFrom } from './ids.ts';
 import { fieldsOf } from './parts.ts';
+import { fieldOperations } from './places.ts';
 import { ownerName } from './rules.ts';
 
 export function addEntry(document: FlowDocument, level: Id, entry: Entry): Change & { id: Id } {
@@ -83,15 +84,32 @@ export function setDraw(document: FlowDocument, id: Id, draw: Order['draw']): Ch
   return change(document, `${name} is played ${words[draw]}`, [{ op: 'replace', path: `/orders/${id}`, value }]);
 }
 
-/** Puts a level last into an order, or takes it out. The last level of an order stays. */
+/** Puts a level last into an order and its rows, or takes it out of both. The last level of an order stays. */
 export function setListed(document: FlowDocument, order: Id, level: Id, listed: boolean): Change {
-  const { name, levels } = document.orders[order]!;
-  const place = document.places[level]!.name;
+  const value = document.orders[order]!;
+  const { name, levels } = value;
+  const place = document.places[level]?.name ?? level;
   const at = levels.indexOf(level);
   if (listed === at >= 0 || (!listed && levels.length === 1)) return change(document, `${place} stays`, []);
   const path = `/orders/${order}/levels/${listed ? '-' : at}`;
-  const operation: Patch = listed ? [{ op: 'add', path, value: level }] : [{ op: 'remove', path }];
-  return change(document, listed ? `Put ${place} into ${name}` : `Take ${place} out of ${name}`, operation);
+  const operations: Patch = listed ? [{ op: 'add', path, value: level }] : [{ op: 'remove', path }];
+  if (value.draw === 'table') {
+    const changed = value.rows.map((row) => (listed ? [...row, level] : row.filter((id) => id !== level)));
+    const rows = changed.filter((row) => row.length > 0);
+    operations.push({ op: 'replace', path: `/orders/${order}/rows`, value: rows });
+  }
+  return change(document, listed ? `Put ${place} into ${name}` : `Take ${place} out of ${name}`, operations);
+}
+
+/** A note on the flow or on something listed; undefined takes it away. */
+export function setBrief(
+  document: FlowDocument,
+  of: { list: 'variables' | 'signals' | 'groups' | 'orders'; id: Id } | undefined,
+  brief: string | undefined
+): Change {
+  const subject: { name: string; brief?: string } = of ? document[of.list][of.id]! : document;
+  const path = of ? `/${of.list}/${of.id}/brief` : '/brief';
+  return change(document, `Note on ${subject.name}`, fieldOperations(path, subject.brief, brief));
 }
 
 /** The conditions that must hold whenever a place has been entered. */

@@ -1,6 +1,6 @@
 /** Edits of places and of the order of levels. Each gives a change (patch and inverse) and leaves the document as it is. */
 import { change, type Change, type Patch } from '../patch.ts';
-import { ruleLists, type FlowDocument, type Id, type Outcome, type Place, type PlaceKind, type Target } from '../types.ts';
+import { ruleLists, targetsOf, type FlowDocument, type Id, type Outcome, type Place, type PlaceKind } from '../types.ts';
 import { idFrom } from './ids.ts';
 
 const kindNames: Record<PlaceKind, string> = { menu: 'menu', level: 'level', interlude: 'screen in between', ending: 'ending' };
@@ -54,7 +54,19 @@ export function renamePlace(document: FlowDocument, id: Id, name: string): Chang
 
 /** Brings a whole document back to what it was: one operation for each part that differs, so that ids keep their order. */
 export function restore(document: FlowDocument, to: FlowDocument, label: string): Change {
-  const parts = ['name', 'brief', 'start', 'variables', 'signals', 'orders', 'groups', 'places', 'rules', 'accepted'] as const;
+  const parts = [
+    'name',
+    'brief',
+    'start',
+    'limit',
+    'variables',
+    'signals',
+    'orders',
+    'groups',
+    'places',
+    'rules',
+    'accepted'
+  ] as const;
   const operations = parts.flatMap((part) =>
     JSON.stringify(document[part]) === JSON.stringify(to[part]) ? [] : fieldOperations(`/${part}`, document[part], to[part])
   );
@@ -82,11 +94,6 @@ export function pointersTo(document: FlowDocument, id: Id): Pointer[] {
   for (const [order, { levels }] of Object.entries(document.orders))
     if (levels.includes(id)) found.push({ what: 'order', id: order });
   return found;
-}
-
-/** A target and its otherwise. */
-export function targetsOf(target: Target): Target[] {
-  return 'move' in target && target.else ? [target, target.else] : [target];
 }
 
 /** Removes a place and takes it out of every order. Rules elsewhere that go to it stay, and are then found as broken. */
@@ -126,6 +133,14 @@ export function setPlaceField(
     `${place.name}: ${field}`,
     fieldOperations(`/places/${id}/${field}`, (place as unknown as Record<string, unknown>)[field], value)
   );
+}
+
+/** Gives a place other tags: each once, without blanks around it; at most 50 of 80 letters. */
+export function setTags(document: FlowDocument, id: Id, names: string[]): Change {
+  const { name, tags: before } = document.places[id]!;
+  const tags = [...new Set(names.map((each) => each.trim().slice(0, 80)))].filter((each) => each !== '').slice(0, 50);
+  if (JSON.stringify(before ?? []) === JSON.stringify(tags)) return change(document, `${name}: tags`, []);
+  return change(document, `${name}: tags`, fieldOperations(`/places/${id}/tags`, before, tags.length > 0 ? tags : undefined));
 }
 
 /** The operation that brings a field from one value to another; none when they are the same. */

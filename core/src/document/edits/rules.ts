@@ -73,9 +73,14 @@ export function wireRule(document: FlowDocument, from: Id, to: Id): NewRule {
   const loses = target.kind === 'ending' && target.outcome === 'lost';
   if (loses) return { when: free(source, touches(source, 'hazard'), 'Lose'), go, result: 'lost' };
   // a second way to win would rob the first of its meaning: what is pulled then is a plain way out
-  if (source.rules.some(({ result }) => result === 'won'))
-    return { when: free(source, touches(source, 'exit'), target.name), go };
+  if (source.rules.some(({ result }) => result === 'won')) return doorRule(document, from, to);
   return { when: winTrigger(source), go: target.kind === 'level' ? followed(document, from, to) : go, result: 'won' };
+}
+
+/** A door from one level into another: by an exit that no rule has yet, else by a button of the other's name. */
+export function doorRule(document: FlowDocument, from: Id, to: Id): NewRule {
+  const level = document.places[from] as Level;
+  return { when: free(level, touches(level, 'exit'), document.places[to]!.name), go: { place: to } };
 }
 
 /** The likeliest way to win or lose a level: the level's own trigger, the target most other levels have for it. */

@@ -1,0 +1,140 @@
+/** Edits of many levels at once: adding from a pattern or a model, and names that follow the order. */
+import { apply, change, together, type Change } from '../patch.ts';
+import type { FlowDocument, Id, Level, Load } from '../types.ts';
+import { copyPlaces, pastePlaces } from './copies.ts';
+import { addPlace, emptyPlace, fieldOperations, moveLevel, renamePlace } from './places.ts';
+import { addRule, likelyRule } from './rules.ts';
+
+/** The name of a level at a place in its order: "{n}" is its number. */
+export function nameAt(pattern: string, number: number): string {
+  return pattern.replaceAll('{n}', String(number));
+}
+
+/**
+ * Adds levels last in an order, named by a pattern with their numbers. With a model each is an independent copy of it;
+ * without one each is won as most others are.
+ */
+export function addLevels(
+  document: FlowDocument,
+  order: Id | undefined,
+  count: number,
+  pattern: string,
+  model?: Id
+): Change & { ids: Id[] } {
+  const ids: Id[] = [];
+  const first = (order === undefined ? 0 : document.orders[order]!.levels.length) + 1;
+  const edits = Array.from({ length: count }, (_, n) => (now: FlowDocument) => {
+    const name = nameAt(pattern, first + n).slice(0, 80);
+    const made = model === undefined ? plainLevel(now, name, order) : copyOf(now, model, name, order);
+    ids.push(made.id);
+    return made;
+  });
+  const whole = together(document, `Add ${count} ${count === 1 ? 'level' : 'levels'}`, ...edits);
+  return { ...whole, ids };
+}
+
+function plainLevel(document: FlowDocument, name: string, order: Id | undefined): Change & { id: Id } {
+  const { id, ...added } = addPlace(document, emptyPlace('level', name), { order });
+  const whole = together(
+    document,
+    added.label,
+    () => added,
+    (now) => addRule(now, { place: id }, likelyRule(now, id, 'won'))
+  );
+  return { ...whole, id };
+}
+
+function copyOf(document: FlowDocument, model: Id, name: string, order: Id | undefined): Change & { id: Id } {
+  const { ids, ...pasted } = pastePlaces(document, copyPlaces(document, [model]));
+  const id = ids[0]!;
+  const whole = together(
+    document,
+    `Add ${name}`,
+    () => pasted,
+    (now) => renamePlace(now, id, name),
+    // a copy stands behind its model; here it comes last
+    (now) =>
+      order === undefined || !now.orders[order]!.levels.includes(id)
+        ? change(now, '', [])
+        : moveLevel(now, order, id, now.orders[order]!.levels.length - 1)
+  );
+  return { ...whole, id };
+}
+
+/** The names of an order's levels where they follow a pattern: most begin and end alike around a number. */
+export interface NamePattern {
+  pattern: string;
+  /** The levels that follow it, with the number in their name and their place in the order. */
+  levels: { level: Id; said: number; number: number }[];
+}
+
+/** The pattern that the names in an order follow, if more than half of them, and at least two, do. */
+export function patternOf(document: FlowDocument, order: Id): NamePattern | undefined {
+  const { levels } = document.orders[order]!;
+  const found = new Map<string, NamePattern['levels']>();
+  levels.forEach((level, index) => {
+    const parts = /^(\D*)(\d+)(\D*)$/.exec(document.places[level]?.name ?? '');
+    if (!parts) return;
+    const pattern = `${parts[1]}{n}${parts[3]}`;
+    found.set(pattern, [...(found.get(pattern) ?? []), { level, said: Number(parts[2]), number: index + 1 }]);
+  });
+  const [best] = [...found].sort(([, a], [, b]) => b.length - a.length);
+  return best && best[1].length >= 2 && best[1].length * 2 > levels.length ? { pattern: best[0], levels: best[1] } : undefined;
+}
+
+/** Gives every level whose name follows the order's pattern the number of its place. */
+export function renumber(document: FlowDocument, order: Id): Change {
+  const found = patternOf(document, order);
+  const wrong = (found?.levels ?? []).filter(({ said, number }) => said !== number);
+  const edits = wrong.map(
+    ({ level, number }) =>
+      (now: FlowDocument) =>
+        renamePlace(now, level, nameAt(found!.pattern, number))
+  );
+  return together(document, `Number the levels of ${document.orders[order]!.name} as they stand`, ...edits);
+}
+
+/** Moves levels of an order together to stand from `index` on, in the order they have. */
+export function moveLevels(document: FlowDocument, order: Id, levels: Id[], index: number): Change {
+  const { levels: before, name } = document.orders[order]!;
+  const moved = before.filter((id) => levels.includes(id));
+  const rest = before.filter((id) => !levels.includes(id));
+  const at = Math.min(Math.max(0, index), rest.length);
+  const behind = rest[at];
+  const whole: Change = { label: `Move ${moved.length} levels of ${name}`, patch: [], inverse: [] };
+  let now = document;
+  // each is moved before the one that comes behind them, so that somebody else's change of the order is not lost
+  for (const level of moved) {
+    const others = now.orders[order]!.levels.filter((id) => id !== level);
+    const to = behind === undefined ? others.length : others.indexOf(behind);
+    if (now.orders[order]!.levels.indexOf(level) === to) continue;
+    const step = moveLevel(now, order, level, to);
+    whole.patch.push(...step.patch);
+    whole.inverse.unshift(...step.inverse);
+    now = apply(now, step.patch);
+  }
+  if (moved.length === 1) whole.label = `Move ${document.places[moved[0]!]?.name ?? moved[0]} to place ${at + 1}`;
+  return whole;
+}
+
+/** How much the levels of one group may load all together; what is undefined is not limited. */
+export function setLimit(document: FlowDocument, { megabytes, seconds }: Load): Change {
+  const limit = { ...(megabytes === undefined ? {} : { megabytes }), ...(seconds === undefined ? {} : { seconds }) };
+  const after = Object.keys(limit).length === 0 ? undefined : limit;
+  return change(document, 'How much a group may load', fieldOperations('/limit', document.limit, after));
+}
+
+/** The progress of each level worked out from its place in an order: from 0 at the first to 100 behind the last. */
+export function progressFromOrder(document: FlowDocument, order: Id): Change {
+  const { levels, name } = document.orders[order]!;
+  const edits = levels.map((id, index) => (now: FlowDocument) => {
+    const before = (now.places[id] as Level | undefined)?.progress;
+    const value = Math.floor((100 * index) / levels.length);
+    const path = `/places/${id}/progress`;
+    if (!now.places[id] || (before ?? 0) === value) return change(now, '', []);
+    return change(now, '', [
+      value === 0 ? { op: 'remove', path } : { op: before === undefined ? 'add' : 'replace', path, value }
+    ]);
+  });
+  return together(document, `Progress as ${name} goes on`, ...edits);
+}

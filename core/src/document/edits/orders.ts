@@ -1,0 +1,69 @@
+/** Edits of orders that are drawn: the rows of a table. */
+import { change, together, type Change } from '../patch.ts';
+import type { FlowDocument, Id, TableOrder } from '../types.ts';
+
+const tableOf = (document: FlowDocument, order: Id) => document.orders[order] as TableOrder;
+
+/** Replaces one row of a table. */
+export function setRow(document: FlowDocument, order: Id, row: number, levels: Id[]): Change {
+  const { name } = tableOf(document, order);
+  return change(document, `${name}: row ${row + 1}`, [{ op: 'replace', path: `/orders/${order}/rows/${row}`, value: levels }]);
+}
+
+/** Adds a row, at first as the levels are listed. */
+export function addRow(document: FlowDocument, order: Id): Change {
+  const { name, levels } = tableOf(document, order);
+  return change(document, `${name}: one more row`, [{ op: 'add', path: `/orders/${order}/rows/-`, value: [...levels] }]);
+}
+
+/** Removes a row; the last one stays. */
+export function removeRow(document: FlowDocument, order: Id, row: number): Change {
+  const { name, rows } = tableOf(document, order);
+  if (rows.length === 1) return change(document, `${name} keeps its row`, []);
+  return change(document, `${name}: delete row ${row + 1}`, [{ op: 'remove', path: `/orders/${order}/rows/${row}` }]);
+}
+
+/** Makes a row hold each level of the order once: repeats and strangers go, what is missing comes last. */
+export function completeRow(document: FlowDocument, order: Id, row: number): Change {
+  const { levels, rows } = tableOf(document, order);
+  const kept = [...new Set(rows[row]!)].filter((level) => levels.includes(level));
+  return setRow(document, order, row, [...kept, ...levels.filter((level) => !kept.includes(level))]);
+}
+
+/** Makes every row hold each level once. */
+export function completeRows(document: FlowDocument, order: Id): Change {
+  const { name, rows } = tableOf(document, order);
+  const edits = rows.map((_, row) => (now: FlowDocument) => completeRow(now, order, row));
+  return together(document, `${name}: each row with each level once`, ...edits);
+}
+
+/** Replaces the rows by `count` shuffled ones; the same seed gives the same rows. */
+export function shuffledRows(document: FlowDocument, order: Id, count: number, seed: number): Change {
+  const { name, levels } = tableOf(document, order);
+  const random = mulberry(seed);
+  const rows = Array.from({ length: count }, () => shuffled(levels, random));
+  return change(document, `${name}: ${count} shuffled rows, seed ${seed}`, [
+    { op: 'replace', path: `/orders/${order}/rows`, value: rows }
+  ]);
+}
+
+/** Each arrangement equally likely (Fisher and Yates). */
+export function shuffled<T>(list: readonly T[], random: () => number): T[] {
+  const result = [...list];
+  for (let last = result.length - 1; last > 0; last--) {
+    const at = Math.floor(random() * (last + 1));
+    [result[last], result[at]] = [result[at]!, result[last]!];
+  }
+  return result;
+}
+
+/** Random numbers from 0 up to 1 that a seed repeats (mulberry32, public domain). */
+export function mulberry(seed: number): () => number {
+  let state = seed | 0;
+  return () => {
+    state = (state + 0x6d2b79f5) | 0;
+    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
+    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
+  };
+}

@@ -1,0 +1,95 @@
+/** The sheet of levels as text: comma-separated as RFC 4180 has it for files, tab-separated for clipboards. */
+import Papa from 'papaparse';
+import { addLevels } from '../document/edits/levels.ts';
+import { apply, type Change } from '../document/patch.ts';
+import { levelsOf, type FlowDocument, type Id } from '../document/types.ts';
+import { columnsOf, writeCells, type Entry } from '../sheet/columns.ts';
+
+/** The levels with all their columns, a header above them. */
+export function writeCsv(document: FlowDocument, levels: Id[] = levelsOf(document).map(([id]) => id)): string {
+  const columns = columnsOf(document);
+  const rows = levels.map((level) => columns.map((column) => column.read(document, level)));
+  return Papa.unparse([columns.map(({ title }) => title), ...rows], { newline: '\r\n' }) + '\r\n';
+}
+
+/** A block of cells as spreadsheets put it on the clipboard. */
+export function writeBlock(cells: string[][]): string {
+  return Papa.unparse(cells, { delimiter: '\t', newline: '\n' });
+}
+
+export function readBlock(text: string): string[][] {
+  // a spreadsheet ends its last row too
+  return Papa.parse<string[]>(text.replace(/\r?\n$/, ''), { delimiter: '\t' }).data;
+}
+
+/** A row that could not be taken, counted from 1 below the header, as spreadsheets with a header show it from 2. */
+export interface BadRow {
+  row: number;
+  reason: string;
+}
+
+export interface Imported {
+  change: Change;
+  added: number;
+  changed: number;
+  refused: BadRow[];
+}
+
+/**
+ * Reads levels from CSV: a row whose name a level has changes that level, another adds one last in the order. Columns
+ * are known by their titles; those that are worked out are passed over. A bad row is refused whole, the others are taken.
+ */
+export function readCsv(document: FlowDocument, text: string, order: Id | undefined): Imported | { error: string } {
+  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
+  const [header, ...rows] = data;
+  if (!header) return { error: 'There is nothing in this file.' };
+  const known = columnsOf(document);
+  const columns = header.map((title) => known.find((column) => column.title.toLowerCase() === title.trim().toLowerCase()));
+  const nameAt = columns.findIndex((column) => column?.key === 'name');
+  if (nameAt < 0) return { error: 'The first row has to name the columns, and one of them has to be "Name".' };
+  const unknown = header.filter((title, index) => !columns[index] && title.trim() !== '');
+  if (unknown.length > 0) return { error: `There is no column ${unknown.map((title) => `"${title}"`).join(', ')}.` };
+
+  const whole: Change = { label: '', patch: [], inverse: [] };
+  const refused: BadRow[] = [];
+  let now = document;
+  let [added, changed] = [0, 0];
+  const take = ({ patch, inverse }: Change) => {
+    whole.patch.push(...patch);
+    whole.inverse.unshift(...inverse);
+    now = apply(now, patch);
+  };
+  const seen = new Set<string>();
+  rows.forEach((cells, index) => {
+    const row = index + 1;
+    const broken = errors.find((error) => error.row === index + 1);
+    const name = cells[nameAt]?.trim() ?? '';
+    const refuse = (reason: string) => void refused.push({ row, reason });
+    if (broken) return refuse(broken.message);
+    if (cells.length > header.length) return refuse(`It has ${cells.length} cells, the header ${header.length}.`);
+    if (name === '') return refuse('It has no name.');
+    if (name.length > 80) return refuse('Its name has more than 80 letters.');
+    if (seen.has(name)) return refuse(`The name ${name} is in an earlier row.`);
+    seen.add(name);
+    const level = levelsOf(now).find(([, each]) => each.name === name)?.[0];
+    const trial = level === undefined ? addLevels(now, order, 1, name) : undefined;
+    const base = trial ? apply(now, trial.patch) : now;
+    const id = level ?? trial!.ids[0]!;
+    const entries = columns.flatMap((column, at): Entry[] =>
+      column?.write && column.key !== 'name' && cells[at] !== undefined
+        ? [{ level: id, column: column.key, text: cells[at] }]
+        : []
+    );
+    const written = writeCells(base, entries);
+    if (written.refused.length > 0) {
+      const { column, text: value, reason } = written.refused[0]!;
+      return refuse(`${known.find(({ key }) => key === column)!.title} "${value}": ${reason}`);
+    }
+    if (trial) take(trial);
+    if (written.change.patch.length > 0) take(written.change);
+    if (trial) added++;
+    else if (written.change.patch.length > 0) changed++;
+  });
+  whole.label = `Levels from a file: ${added} added, ${changed} changed`;
+  return { change: whole, added, changed, refused };
+}

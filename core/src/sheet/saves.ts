@@ -1,0 +1,45 @@
+/** Where a flow saves, along an order: the chain of checkpoints with their progress. */
+import { levelsOf, own, type FlowDocument, type Id, type Level } from '../document/types.ts';
+import { piecesThatRenew } from '../play/flow.ts';
+import { rulesReadIn } from '../play/reading.ts';
+
+export interface SavePoint {
+  level: Id;
+  /** The checkpoint that is touched; undefined where another rule saves. */
+  piece: Id | undefined;
+  rule: Id;
+  progress: number;
+  /** `forward` saves only where this is further on than what is saved. */
+  how: 'always' | 'forward';
+  /** It is lower than that of an earlier point of the order: "forward" would not save here. */
+  falls: boolean;
+}
+
+/** The save points of an order's levels, in the order of play. */
+export function savePoints(document: FlowDocument, order: Id): SavePoint[] {
+  const points: SavePoint[] = [];
+  let highest = -1;
+  for (const id of document.orders[order]!.levels) {
+    const level = own(document.places, id);
+    if (level?.kind !== 'level') continue;
+    for (const { rule } of rulesReadIn(document, id)) {
+      const save = rule.do?.find((effect) => 'save' in effect) as { save: 'always' | 'forward' } | undefined;
+      if (!save) continue;
+      const piece = 'touch' in rule.when && level.pieces[rule.when.touch]?.kind === 'checkpoint' ? rule.when.touch : undefined;
+      const progress = (piece === undefined ? undefined : level.pieces[piece]!.progress) ?? level.progress ?? 0;
+      points.push({ level: id, piece, rule: rule.id, progress, how: save.save, falls: progress < highest });
+      highest = Math.max(highest, progress);
+    }
+  }
+  return points;
+}
+
+/** What a save holds besides where it was made: by name, with when it comes back. */
+export function heldBySaves(document: FlowDocument): { attempt: string[]; run: string[]; pieces: string[] } {
+  const named = (scope: string) =>
+    Object.values(document.variables).flatMap((variable) => (variable.scope === scope ? [variable.name] : []));
+  const pieces = levelsOf(document).flatMap(([, level]: [Id, Level]) =>
+    piecesThatRenew(level, 'attempt', 'run').map(([, { name }]) => name)
+  );
+  return { attempt: named('attempt'), run: named('run'), pieces: [...new Set(pieces)] };
+}

@@ -1,0 +1,110 @@
+/** Winning and losing in one stroke: one sentence for many levels, made as ordinary rules of each. */
+import { addPiece, changePiece } from '../document/edits/parts.ts';
+import { addRule, removeRule } from '../document/edits/rules.ts';
+import { apply, together, type Change } from '../document/patch.ts';
+import { countOf, type FlowDocument, type Id, type Level, type PieceKind, type Target, type Trigger } from '../document/types.ts';
+
+/** What wins or loses. A piece is named as the designer names it; a level that has none of this name gets it. */
+export type Stroke =
+  | { by: 'all'; piece: string }
+  | { by: 'some'; piece: string; count: number }
+  | { by: 'reach'; piece: string }
+  | { by: 'touch'; piece: string }
+  | { by: 'none left'; piece: string }
+  | { by: 'within'; seconds: number }
+  | { by: 'press'; label: string };
+
+export const strokeWords: Record<'won' | 'lost', { by: Stroke['by']; words: string; kind?: PieceKind }[]> = {
+  won: [
+    { by: 'all', words: 'all of', kind: 'pickup' },
+    { by: 'some', words: 'at least some of', kind: 'pickup' },
+    { by: 'reach', words: 'reaching', kind: 'exit' },
+    { by: 'none left', words: 'defeating all of', kind: 'foe' },
+    { by: 'within', words: 'lasting for' },
+    { by: 'press', words: 'a button' }
+  ],
+  lost: [
+    { by: 'touch', words: 'touching', kind: 'hazard' },
+    { by: 'none left', words: 'when none is left of', kind: 'player' },
+    { by: 'within', words: 'when time is out, after' },
+    { by: 'press', words: 'a button' }
+  ]
+};
+
+/**
+ * Makes levels won or lost by one stroke. `instead` takes away the levels' own rules with this result first; what they
+ * share with others stays.
+ */
+export function stroke(
+  document: FlowDocument,
+  levels: Id[],
+  result: 'won' | 'lost',
+  how: Stroke,
+  go: Target,
+  instead: boolean
+): Change {
+  const words = strokeWords[result].find(({ by }) => by === how.by)!;
+  const object = 'piece' in how ? ` ${how.piece}` : 'seconds' in how ? ` ${how.seconds} s` : ` ${how.label}`;
+  const label = `${levels.length === 1 ? document.places[levels[0]!]!.name : `${levels.length} levels`} ${result} by ${words.words}${object}`;
+  return together(
+    document,
+    label,
+    ...levels.map((level) => (now: FlowDocument) => ofLevel(now, level, result, how, words.kind, go, instead))
+  );
+}
+
+function ofLevel(
+  document: FlowDocument,
+  level: Id,
+  result: 'won' | 'lost',
+  how: Stroke,
+  kind: PieceKind | undefined,
+  go: Target,
+  instead: boolean
+): Change {
+  const whole: Change = { label: '', patch: [], inverse: [] };
+  let now = document;
+  const make = (made: Change) => {
+    whole.patch.push(...made.patch);
+    whole.inverse.unshift(...made.inverse);
+    now = apply(now, made.patch);
+  };
+  if (instead)
+    for (const rule of (document.places[level] as Level).rules) if (rule.result === result) make(removeRule(now, rule.id));
+  let piece: Id | undefined;
+  if ('piece' in how) {
+    piece = pieceNamed(now, level, how.piece);
+    if (piece === undefined) {
+      const added = addPiece(now, level, { name: how.piece, kind: kind! });
+      make(added);
+      piece = added.id;
+    }
+    // "at least 5" of what there is one of so far can only mean that there are five
+    const there = (now.places[level] as Level).pieces[piece]!;
+    if (how.by === 'some' && countOf(there) < how.count) make(changePiece(now, level, piece, { count: how.count }));
+  }
+  make(addRule(now, { place: level }, { when: triggerOf(how, piece), go, result }));
+  return whole;
+}
+
+function pieceNamed(document: FlowDocument, level: Id, name: string): Id | undefined {
+  const { pieces } = document.places[level] as Level;
+  return Object.keys(pieces).find((id) => pieces[id]!.name.toLowerCase() === name.toLowerCase());
+}
+
+function triggerOf(how: Stroke, piece: Id | undefined): Trigger {
+  switch (how.by) {
+    case 'all':
+    case 'none left':
+      return { holds: `left(${piece}) = 0` };
+    case 'some':
+      return { holds: `taken(${piece}) >= ${how.count}` };
+    case 'reach':
+    case 'touch':
+      return { touch: piece! };
+    case 'within':
+      return { after: how.seconds };
+    case 'press':
+      return { press: how.label };
+  }
+}

@@ -1,0 +1,139 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { finish } from '../src/check/check.ts';
+import { firstGameArrivals, routeToArrival } from '../src/check/arrivals.ts';
+import type { Report } from '../src/check/report.ts';
+import { isLevel, targetsOf, type FlowDocument, type Id } from '../src/document/types.ts';
+import { eventsIn } from '../src/play/events.ts';
+import { prepare, type Flow } from '../src/play/flow.ts';
+import { begin, handle, type Result } from '../src/play/handle.ts';
+import { keyOf, type State } from '../src/play/state.ts';
+import { valueOf, type Watcher } from '../src/play/turn.ts';
+import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { randomFlow } from './support/random-flow.ts';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+/** Plays every first game event by event, as the words say it: slow, and of no use for more than small flows. */
+function played(document: FlowDocument, most: number): Report['arrivals'] | undefined {
+  const flow: Flow = prepare(document);
+  const arrivals: Record<Id, Record<Id, Set<unknown>>> = {};
+  const known = new Set<string>();
+  const waiting: { state: State; seen: boolean }[] = [];
+  const take = (results: Result[], flags: { seen: boolean; ended: boolean }[]) =>
+    results.forEach(({ state, settledIn }, way) => {
+      const { seen, ended } = flags[way]!;
+      if (!state) return;
+      for (const place of settledIn)
+        for (const id of Object.keys(document.variables))
+          ((arrivals[place] ??= {})[id] ??= new Set()).add(valueOf(flow, state, id));
+      const key = `${seen} ${keyOf(state)}`;
+      if (ended || known.has(key)) return;
+      known.add(key);
+      waiting.push({ state, seen });
+    });
+  const watching = (before: boolean) => {
+    const flags: { seen: boolean; ended: boolean }[] = [];
+    const watch = (): Watcher => {
+      const flag = { seen: before, ended: false };
+      flags.push(flag);
+      return {
+        entered(place, afresh) {
+          if (document.places[place]!.kind === 'level') flag.seen = true;
+          if (document.places[place]!.kind === 'ending' || (afresh && place === flow.home && flag.seen)) flag.ended = true;
+        }
+      };
+    };
+    return { flags, watch };
+  };
+  const first = watching(false);
+  take(begin(flow, first.watch)?.results ?? [], first.flags);
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    if (known.size > most) return undefined;
+    for (const event of eventsIn(flow, next.state)) {
+      const { flags, watch } = watching(next.seen);
+      const { results, cut } = handle(flow, next.state, event, watch);
+      if (cut) return undefined;
+      take(results, flags);
+    }
+  }
+  return Object.fromEntries(
+    Object.entries(arrivals).map(([place, values]) => [
+      place,
+      Object.fromEntries(
+        Object.entries(values).map(([id, set]) => {
+          const policy = document.variables[id]!;
+          const all = [...set];
+          if (policy.type === 'number') return [id, { min: Math.min(...(all as number[])), max: Math.max(...(all as number[])) }];
+          const order: unknown[] = policy.type === 'choice' ? policy.choices : [false, true];
+          return [id, { values: order.filter((value) => set.has(value)) }];
+        })
+      ) as Report['arrivals'][string]
+    ])
+  );
+}
+
+/** Whether an ended game leads into a level by itself, so that it never ends. */
+function goesOnByItself(document: FlowDocument): boolean {
+  const ended = Object.keys(document.places).filter(
+    (id) => document.places[id]!.kind === 'ending' || id === prepare(document).home
+  );
+  for (const id of ended) {
+    for (const { when, go } of document.places[id]!.rules) {
+      if (!go || 'press' in when || 'after' in when || 'choose' in when) continue;
+      for (const to of targetsOf(go)) {
+        if (!('place' in to)) return true;
+        if (isLevel(document, to.place)) return true;
+        if (!ended.includes(to.place) && Object.hasOwn(document.places, to.place)) ended.push(to.place);
+      }
+    }
+  }
+  return false;
+}
+
+const firstOf = (document: FlowDocument) => finish(firstGameArrivals(document));
+
+describe('a route to an arrival', () => {
+  it('is the shortest on which a condition holds, and none where none does', () => {
+    const flow = flowOf(threeLamps);
+    const route = (place: string, condition: string) => finish(routeToArrival(flow, place, condition));
+    expect(route('quay', 'lives = 2')).to.deep.equal([{ press: 'Begin' }]);
+    expect(route('quay', 'lives = 1')).to.deep.equal([{ press: 'Begin' }, { touch: 'water' }, { time: true }]);
+    expect(route('dark', 'lives > 0')).to.equal(undefined);
+  });
+});
+
+describe('the first game', () => {
+  it('of the worked example carries two lives to begin with', () => {
+    const arrivals = firstOf(flowOf(threeLamps))!;
+    // in a later game it may be fewer, since nothing begins a run
+    expect(arrivals.quay!.lives).to.deep.equal({ min: 1, max: 2 });
+    expect(arrivals.loft!.lives).to.deep.equal({ min: 1, max: 2 });
+    expect(arrivals.dark!.lives).to.deep.equal({ min: 0, max: 0 });
+  });
+
+  it('of the demo is what playing it says', function () {
+    this.timeout(60_000);
+    const demo = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round.crow.json'), 'utf8'));
+    const found = firstOf(demo)!;
+    expect(Object.keys(found)).to.include('quay');
+    expect(found.quay!.lives).to.deep.equal({ min: 1, max: 3 });
+  });
+
+  it('of random flows is what playing them says', function () {
+    this.timeout(120_000);
+    let compared = 0;
+    fc.assert(
+      fc.property(randomFlow, (document) => {
+        if (goesOnByItself(document)) return;
+        const expected = played(document, 400);
+        const found = expected && firstOf(document);
+        if (!found) return;
+        compared++;
+        expect(found).to.deep.equal(expected);
+      }),
+      { numRuns: 400, seed: Number(process.env.CROW_LANE_SEED ?? 7) }
+    );
+    expect(compared).to.be.greaterThan(60);
+  });
+});

@@ -6,7 +6,7 @@ import { junit } from '@crow-lane/core/formats/junit';
 import { sarif } from '@crow-lane/core/formats/sarif';
 import { version } from '../package.json';
 import { filesOf, load, type LoadedFile } from './files.ts';
-import { usage, type Output } from './output.ts';
+import { misused, type Output } from './output.ts';
 import { reportTable, routesOf } from './table.ts';
 
 const formats = ['text', 'json', 'junit', 'sarif'] as const;
@@ -22,10 +22,7 @@ interface Options {
 /** `crow-lane check`: 0 when all hold, 1 when something that is not accepted fails, 2 when the input is wrong. */
 export async function checkCommand(args: string[], output: Output): Promise<0 | 1 | 2> {
   const options = parse(args);
-  if (typeof options === 'string') {
-    output.err(`crow-lane: ${options}\n\n${usage}`);
-    return 2;
-  }
+  if (typeof options === 'string') return misused(output, options);
   const files = await filesOf(options.named, output);
   if (!files) return 2;
   const checked: (LoadedFile & { report: Report })[] = [];

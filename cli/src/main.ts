@@ -1,5 +1,6 @@
 import { checkCommand } from './check.ts';
-import { usage, type Output } from './output.ts';
+import { misused, usage, type Output } from './output.ts';
+import { playCommand, typedLines } from './play.ts';
 
 const output: Output = {
   out: (text) => void process.stdout.write(`${text}\n`),
@@ -9,13 +10,17 @@ const output: Output = {
     const parts: Buffer[] = [];
     for await (const part of process.stdin) parts.push(part as Buffer);
     return Buffer.concat(parts).toString('utf8');
-  }
+  },
+  lines: () => typedLines(process.stdin)
 };
 
 const [command, ...rest] = process.argv.slice(2);
 switch (command) {
   case 'check':
     process.exitCode = await checkCommand(rest, output);
+    break;
+  case 'play':
+    process.exitCode = await playCommand(rest, output);
     break;
   case undefined:
   case 'help':
@@ -25,6 +30,5 @@ switch (command) {
     process.exitCode = command === undefined ? 2 : 0;
     break;
   default:
-    output.err(`crow-lane: there is no command "${command}".\n\n${usage}`);
-    process.exitCode = 2;
+    process.exitCode = misused(output, `there is no command "${command}".`);
 }

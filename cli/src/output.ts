@@ -6,6 +6,8 @@ export interface Output {
   progress?: (text: string) => void;
   /** All of standard input. */
   input(): Promise<string>;
+  /** Standard input line by line, as it is typed. */
+  lines(): AsyncIterator<string, undefined>;
 }
 
 export const usage = `crow-lane check FILE|FOLDER|- … [options]
@@ -18,4 +20,18 @@ export const usage = `crow-lane check FILE|FOLDER|- … [options]
   --route SUBJECT   only the routes of this place, level or rule, step by step
   --limit N         how many states to look at before what is not settled is left open (200000)
 
-Exit codes: 0 everything holds, 1 something fails, 2 the input or the command is wrong.`;
+crow-lane play FILE|- [options]
+
+  Plays a flow in the terminal: every control says beforehand what it would do.
+  --script FILE     plays the steps of a file instead (a JSON list, as routes have them), and prints what each did
+  --runs            plays the recorded runs of the flow again instead, and says which go another way now
+  --random N        plays N games at random instead, and says how they end; --most M gives a game up after M events (1000)
+  --seed S          draws and games of another seed (1)
+
+Exit codes: 0 everything holds, 1 something fails, a step cannot happen or a run goes another way, 2 the input or the command is wrong.`;
+
+/** Says what is wrong with a command, and how it is used. */
+export function misused(output: Output, problem: string): 2 {
+  output.err(`crow-lane: ${problem}\n\n${usage}`);
+  return 2;
+}

@@ -25,7 +25,10 @@ describe('crow-lane check', () => {
     const code = await checkCommand(args, {
       out: (text) => (out += `${text}\n`),
       err: (text) => (err += `${text}\n`),
-      input: () => Promise.resolve(stdin)
+      input: () => Promise.resolve(stdin),
+      lines: () => {
+        throw new Error('nothing is typed here');
+      }
     });
     return { code, out, err };
   };
@@ -103,7 +106,7 @@ describe('crow-lane check', () => {
     stdin = '{';
     expect((await run('-')).err).to.include('-:1:2: this is not JSON');
     const folders = JSON.parse((await run(demo, '--json')).out) as unknown[];
-    expect(folders).to.have.length(2);
+    expect(folders).to.have.length(4);
     expect((await run(mkdtempSync(join(folder, 'empty-')))).code).to.equal(2);
   });
 

@@ -1,0 +1,209 @@
+/**
+ * A trial: being the player, event by event, with everything that happens written down. Nothing of play is decided
+ * here: each event is handled by `play`, and what it tells is kept as a line of the tape. Trials are never changed,
+ * only continued, so that any line can be gone back to.
+ */
+import type { Step } from '../check/report.ts';
+import { mulberry } from '../document/edits/orders.ts';
+import { same } from '../document/patch.ts';
+import { own, type FlowDocument, type Id } from '../document/types.ts';
+import type { Value } from '../language/evaluate.ts';
+import { eventsIn } from '../play/events.ts';
+import { prepare, type Flow } from '../play/flow.ts';
+import { begin, beginOnce, handle, handleOnce, type Pick, type Result } from '../play/handle.ts';
+import { active, bottom, copyState, type State } from '../play/state.ts';
+import { valueOf, type Draw, type Event, type Watcher } from '../play/turn.ts';
+
+export interface ValueChange {
+  variable: Id;
+  from: Value;
+  to: Value;
+}
+
+export interface PieceChange {
+  piece: Id;
+  from: number;
+  to: number;
+}
+
+/** One line of the tape: an event and all that came of it. */
+export interface Line {
+  step: Step;
+  /** The active and the bottom place when it was done; undefined at the start. */
+  place: Id | undefined;
+  bottom: Id | undefined;
+  /** The rules that fired, in order. */
+  fired: Id[];
+  /** The rules that listened and whose condition did not hold. */
+  held: Id[];
+  /** The rule that moved, and where to; null for back. */
+  moves: { rule: Id; to: Id | null }[];
+  entered: Id[];
+  /** What changed of the values, and of the pieces of the level when it is still the same. */
+  values: ValueChange[];
+  pieces: PieceChange[];
+  /** Rules whose target did not resolve. */
+  stranded: Id[];
+  /** The state after it; undefined where the event never settles and so has none. */
+  state: State | undefined;
+}
+
+export interface Trial {
+  flow: Flow;
+  seed: number;
+  lines: Line[];
+  state: State;
+  /** From which line on values were made up; undefined where a player can really have come here. */
+  madeUp: number | undefined;
+}
+
+/** Begins a trial at the start of the flow; undefined where there is no start place, or nothing settles. */
+export function beginTrial(document: FlowDocument, seed = 1, forced?: Draw[]): Trial | undefined {
+  const flow = prepare(document);
+  if (!own(document.places, document.start)) return undefined;
+  const step: Step = { start: true };
+  const run = (watch: () => Watcher) =>
+    forced ? begin(flow, watch)!.results : once((note) => beginOnce(flow, seeded(seed, 0), note, watch()));
+  const line = told(flow, undefined, step, run, forced);
+  return line.state && { flow, seed, lines: [line], state: line.state, madeUp: undefined };
+}
+
+/** Begins in a place as if the game began there: all values as they begin, nothing won. */
+export function beginAt(document: FlowDocument, place: Id, seed = 1): Trial | undefined {
+  return beginTrial({ ...document, start: place }, seed);
+}
+
+/** What the player can do now. */
+export function choicesOf({ flow, state }: Trial): Event[] {
+  return eventsIn(flow, state);
+}
+
+/**
+ * Does an event. Draws are made from the seed and the line, so that a trial repeats; `forced` draws instead what it
+ * lists. An event that never settles is written down, and the trial stays where it was.
+ */
+export function act(trial: Trial, event: Event, forced?: Draw[]): Trial {
+  const line = lineOf(trial, event, forced);
+  return { ...trial, lines: [...trial.lines, line], state: line.state ?? trial.state };
+}
+
+/** What an event would come to now, without doing it. */
+export function lineOf({ flow, state, seed, lines }: Trial, event: Event, forced?: Draw[]): Line {
+  const run = (watch: () => Watcher) =>
+    forced
+      ? handle(flow, state, event, watch).results
+      : once((note) => handleOnce(flow, state, event, seeded(seed, lines.length), note, watch()));
+  return told(flow, state, event, run, forced);
+}
+
+/** Goes back to just after a line; what came later is gone. */
+export function rewind(trial: Trial, line: number): Trial {
+  const lines = trial.lines.slice(0, line + 1);
+  const state = lines.findLast((each) => each.state)?.state ?? trial.state;
+  return { ...trial, lines, state, madeUp: trial.madeUp !== undefined && trial.madeUp <= line ? trial.madeUp : undefined };
+}
+
+/** Changes a value in the middle: from here on what happens is made up. */
+export function withValue(trial: Trial, variable: Id, value: Value): Trial {
+  const state = copyState(trial.state);
+  state[trial.flow.document.variables[variable]!.scope][variable] = value;
+  return { ...trial, state, madeUp: trial.madeUp ?? trial.lines.length - 1 };
+}
+
+/** The steps of a trial, as a route: playing them again leads to the same. */
+export function stepsOf({ lines }: Trial): Step[] {
+  return lines.map(({ step }) => step).filter((step, index) => index > 0 || step.draws);
+}
+
+/** Plays steps from the start; stops where one cannot happen, and tells how many could. */
+export function playSteps(document: FlowDocument, steps: Step[], seed = 1): { trial: Trial; played: number } | undefined {
+  const [first] = steps;
+  const started = first && 'start' in first;
+  let trial = beginTrial(document, seed, started ? first.draws : undefined);
+  if (!trial) return undefined;
+  const rest = started ? steps.slice(1) : steps;
+  for (const [index, { draws, ...step }] of rest.entries()) {
+    const event = choicesOf(trial).find((each) => fits(each, step));
+    if (!event) return { trial, played: index };
+    trial = act(trial, event, draws);
+  }
+  return { trial, played: rest.length };
+}
+
+/** Whether an event is the one a step means; a choice may leave out its rule. */
+function fits(event: Event, step: Omit<Step, 'draws'>): boolean {
+  return Object.entries(step).every(([key, value]) => (event as Record<string, unknown>)[key] === value);
+}
+
+/** One way, with the draws that were made on it. */
+function once(run: (note: (draw: Draw) => void) => Omit<Result, 'draws'>): Result[] {
+  const draws: Draw[] = [];
+  return [{ ...run((draw) => draws.push(draw)), draws }];
+}
+
+/** The draws of one line: from the seed and where in the tape it stands. */
+function seeded(seed: number, line: number): Pick {
+  const random = mulberry(seed * 7919 + line);
+  return (options) => Math.floor(random() * options);
+}
+
+/** Writes down one way that an event goes: of several that with the draws that are wanted, else the first. */
+function told(flow: Flow, before: State | undefined, step: Step, run: (watch: () => Watcher) => Result[], wanted?: Draw[]): Line {
+  const lines: Line[] = [];
+  const results = run(() => {
+    const line = emptyLine(step, before);
+    lines.push(line);
+    return watcherOf(line);
+  });
+  const way = wanted ? results.findIndex(({ draws }) => same(draws, wanted)) : 0;
+  const line = lines[Math.max(0, way)]!;
+  const { state, draws } = results[Math.max(0, way)]!;
+  line.state = state;
+  if (draws.length > 0) line.step = { ...step, draws };
+  if (before && state) noteChanges(flow, before, state, line);
+  return line;
+}
+
+function emptyLine(step: Step, before: State | undefined): Line {
+  return {
+    step,
+    place: before && active(before).place,
+    bottom: before && bottom(before).place,
+    fired: [],
+    held: [],
+    moves: [],
+    entered: [],
+    values: [],
+    pieces: [],
+    stranded: [],
+    state: undefined
+  };
+}
+
+function watcherOf(line: Line): Watcher {
+  return {
+    fired: ({ id }) => void line.fired.push(id),
+    // what becomes true is looked at all the time: only what listened to the event is worth a word
+    read: ({ id, rule }, truth) => void (!truth && !('holds' in rule.when) && line.held.push(id)),
+    moving: ({ id }, to) => void line.moves.push({ rule: id, to }),
+    entered: (place) => void line.entered.push(place),
+    stranded: ({ id }) => void line.stranded.push(id)
+  };
+}
+
+function noteChanges(flow: Flow, before: State, state: State, line: Line): void {
+  for (const variable of Object.keys(flow.document.variables)) {
+    const [from, to] = [valueOf(flow, before, variable), valueOf(flow, state, variable)];
+    if (from !== to) line.values.push({ variable, from, to });
+  }
+  if (line.entered.includes(bottom(state).place)) return;
+  const left = leftIn(before);
+  for (const [piece, to] of Object.entries(leftIn(state)))
+    if (left[piece] !== undefined && left[piece] !== to) line.pieces.push({ piece, from: left[piece], to });
+}
+
+/** What is left of the used-up pieces of the bottom level. */
+export function leftIn(state: State): Record<Id, number> {
+  const level = bottom(state).place;
+  return { ...state.pieces, ...state.runPieces[level], ...state.keptPieces[level] };
+}

@@ -1,0 +1,82 @@
+/** A trial in words: what a control would do now, and what the tape says. */
+import { countOf, findRule, own, type FlowDocument, type Id, type Owner, type RunOutcome } from '../document/types.ts';
+import type { Value } from '../language/evaluate.ts';
+import { bottom } from '../play/state.ts';
+import type { Event } from '../play/turn.ts';
+import { stepWords } from '../words/steps.ts';
+import { conditionWords, pieceName, placeName, ruleWords, variableName } from '../words/words.ts';
+import type { Line } from './trial.ts';
+
+export function valueWords(value: Value): string {
+  return value === true ? 'yes' : value === false ? 'no' : String(value);
+}
+
+/** What an event does, or did: "wins, to Level complete; Lives 3 → 2". Where nothing happens, why not. */
+export function outcomeWords(document: FlowDocument, line: Line): string {
+  if (!line.state) return 'never settles: its rules go on for ever';
+  const said: string[] = [];
+  const results = line.moves.flatMap(({ rule }) => findRule(document, rule)?.rule.result ?? []);
+  const last = line.entered.at(-1);
+  const back = line.moves.some(({ to }) => to === null);
+  const where =
+    last !== undefined ? `to ${placeName(document, last)}` : back ? `back to ${placeName(document, topOf(line))}` : '';
+  const result = results.includes('won') ? 'wins' : results.includes('lost') ? 'loses' : '';
+  if (result || where) said.push([result, where].filter(Boolean).join(', '));
+  for (const { variable, from, to } of line.values)
+    said.push(`${variableName(document, variable)} ${valueWords(from)} → ${valueWords(to)}`);
+  for (const { piece, from, to } of line.pieces) said.push(`${pieceName(document, ownerOf(line), piece)} left ${from} → ${to}`);
+  for (const rule of line.stranded) said.push(`stranded: ${wordsOf(document, rule)} leads nowhere`);
+  if (said.length > 0) return said.join('; ');
+  return line.fired.length > 0 ? 'changes nothing to be seen' : whyNothing(document, line);
+}
+
+/** Why nothing happened: no rule listens, or the conditions of those that do did not hold. */
+export function whyNothing(document: FlowDocument, line: Line): string {
+  if (line.held.length === 0) return 'nothing: no rule listens';
+  const conditions = line.held.flatMap((id) => {
+    const found = findRule(document, id);
+    return found?.rule.if === undefined ? [] : [conditionWords(document, found.owner, found.rule.if)];
+  });
+  return `nothing: only if ${[...new Set(conditions)].join(', or if ')}`;
+}
+
+/** What the player does, in words. */
+export function eventWords(document: FlowDocument, event: Event, level: Id): string {
+  return stepWords(document, event, level);
+}
+
+/** A line as text: what was done, what came of it, and the rules that did it. */
+export function lineWords(document: FlowDocument, line: Line): string {
+  const done = stepWords(document, line.step, line.bottom);
+  const rules = line.fired.map((id) => wordsOf(document, id));
+  return `${done}: ${outcomeWords(document, line)}${rules.length > 0 ? ` (${rules.join('; ')})` : ''}`;
+}
+
+/** What a step of a recorded run came to: "in Net Loft; Lives 1", with the rules that fired. */
+export function runOutcomeWords(document: FlowDocument, { in: place, rules = [], values = {} }: RunOutcome): string {
+  const said = [`in ${placeName(document, place)}`];
+  for (const [variable, value] of Object.entries(values)) said.push(`${variableName(document, variable)} ${valueWords(value)}`);
+  const fired = rules.map((id) => wordsOf(document, id));
+  return `${said.join('; ')}${fired.length > 0 ? ` (${fired.join('; ')})` : ''}`;
+}
+
+/** A message with the values put in where it names them. */
+export function messageWords(document: FlowDocument, message: string, value: (id: Id) => Value): string {
+  return message.replaceAll(/\{([^{}]*)\}/g, (whole, id: string) =>
+    own(document.variables, id) ? valueWords(value(id)) : whole
+  );
+}
+
+/** How many events a piece allows before its last one, for "all but one" of a pickup or foe. */
+export function manyLeft(document: FlowDocument, level: Id, piece: Id, left: number): boolean {
+  const place = own(document.places, level);
+  return place?.kind === 'level' && left > 2 && countOf(place.pieces[piece]!) > 2;
+}
+
+const ownerOf = (line: Line): Owner => (line.bottom === undefined ? { flow: true } : { place: line.bottom });
+const topOf = (line: Line): Id => line.state!.stack.at(-1)?.place ?? bottom(line.state!).place;
+
+function wordsOf(document: FlowDocument, id: Id): string {
+  const found = findRule(document, id);
+  return found ? ruleWords(document, found.owner, found.rule) : id;
+}

@@ -1,0 +1,94 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { mulberry } from '../src/document/edits/orders.ts';
+import { changePiece } from '../src/document/edits/parts.ts';
+import { renamePlace } from '../src/document/edits/places.ts';
+import { changeRule } from '../src/document/edits/rules.ts';
+import { apply } from '../src/document/patch.ts';
+import { read, validate } from '../src/document/read.ts';
+import { findRule, type FlowDocument } from '../src/document/types.ts';
+import { write } from '../src/document/write.ts';
+import { keepRun, recordAnew, removeRun, renameRun, replayRun, uncovered } from '../src/trial/runs.ts';
+import { act, beginTrial, choicesOf, playSteps, withValue } from '../src/trial/trial.ts';
+import { flowOf, threeLamps } from './support/flows.ts';
+import { randomFlow } from './support/random-flow.ts';
+
+const flow = flowOf(threeLamps);
+const trial = playSteps(flow, [{ press: 'Begin' }, { touch: 'water' }, { time: true }, { collect: 'lamp' }])!.trial;
+const kept = apply(flow, keepRun(flow, trial, 'A fall')!.patch);
+
+describe('recorded runs', () => {
+  it('keep what was done and what came of it, survive a file, and are taken back', () => {
+    const run = kept.runs.a_fall!;
+    expect(run.steps[2]).to.deep.equal({ touch: 'water', then: { in: 'splash', rules: ['slip'], values: { lives: 1 } } });
+    expect(validate(kept).errors).to.equal(undefined);
+    expect(read(write(kept)).document).to.deep.equal(kept);
+    expect(apply(kept, keepRun(flow, trial, 'A fall')!.inverse)).to.deep.equal(flow);
+    const renamed = apply(kept, renameRun(kept, 'a_fall', 'One fall').patch);
+    expect(renamed.runs.a_fall!.name).to.equal('One fall');
+    expect(apply(kept, removeRun(kept, 'a_fall').patch)).to.deep.equal(flow);
+  });
+
+  it('go as recorded until the flow changes, and then say where they go another way', () => {
+    expect(replayRun(kept, kept.runs.a_fall!)).to.deep.equal({ goes: 'as recorded' });
+    // a name is nothing that play sees
+    const named = apply(kept, renamePlace(kept, 'quay', 'Pier').patch);
+    expect(replayRun(named, named.runs.a_fall!).goes).to.equal('as recorded');
+    const { id, ...rest } = findRule(kept, 'slip')!.rule;
+    const harder = apply(kept, changeRule(kept, id, { ...rest, do: [{ set: 'lives', to: 'lives - 2' }] }).patch);
+    expect(replayRun(harder, harder.runs.a_fall!)).to.deep.equal({
+      goes: 'differently',
+      at: 2,
+      before: { in: 'splash', rules: ['slip'], values: { lives: 1 } },
+      now: { in: 'dark', rules: ['slip', 'over'], values: { lives: 0 } }
+    });
+    const anew = apply(harder, recordAnew(harder, 'a_fall').patch);
+    expect(replayRun(anew, anew.runs.a_fall!)).to.deep.equal({ goes: 'as recorded' });
+    expect(anew.runs.a_fall!.steps).to.have.length(3);
+  });
+
+  it('say which step cannot happen any more', () => {
+    const one = apply(kept, changePiece(kept, 'quay', 'water', { kind: 'pickup' }).patch);
+    expect(replayRun(one, one.runs.a_fall!)).to.deep.include({ goes: 'differently', at: 2, now: undefined });
+  });
+
+  it('are none where values were made up', () => {
+    expect(keepRun(flow, withValue(trial, 'lives', 2), 'Dreamt')).to.equal(undefined);
+  });
+
+  it('leave what they do not use to be named', () => {
+    const { places, rules } = uncovered(kept);
+    expect(places).to.deep.equal(['loft', 'aglow', 'dark']);
+    expect(rules).to.have.members(['lit', 'lit2', 'over', 'home', 'home2']);
+    expect(uncovered(flow).places).to.have.length(6);
+  });
+
+  it('go as recorded on the flow they were recorded on, whatever it is', () => {
+    fc.assert(
+      fc.property(randomFlow, fc.nat(1000), (document: FlowDocument, seed) => {
+        const random = mulberry(seed);
+        let wandering = beginTrial(document, seed);
+        for (let n = 0; wandering && n < 10; n++) {
+          const choices = choicesOf(wandering);
+          if (choices.length === 0) break;
+          wandering = act(wandering, choices[Math.floor(random() * choices.length)]!);
+        }
+        const made = wandering && keepRun(document, wandering, 'Some run');
+        if (!made) return;
+        const now = apply(document, made.patch);
+        expect(validate(now).errors).to.equal(undefined);
+        expect(replayRun(now, now.runs[made.id]!)).to.deep.equal({ goes: 'as recorded' });
+      }),
+      { numRuns: 200 }
+    );
+  });
+
+  it('of a wrong shape are refused', () => {
+    const wrong = (run: object) => validate({ ...flow, runs: { a: run } }).errors!.map(({ pointer }) => pointer);
+    const then = { in: 'quay' };
+    expect(wrong({ name: 'A', steps: [] })).to.deep.equal(['/runs/a/steps']);
+    expect(wrong({ name: 'A', steps: [{ press: 'x', touch: 'y', then }] })).to.deep.equal(['/runs/a/steps/0']);
+    expect(wrong({ name: 'A', steps: [{ press: 'x' }] })).to.deep.equal(['/runs/a/steps/0/then']);
+    expect(wrong({ name: 'A', steps: [{ press: 'x', rule: 'r', then }] })).to.deep.equal(['/runs/a/steps/0']);
+  });
+});

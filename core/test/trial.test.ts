@@ -1,0 +1,156 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { check, finish } from '../src/check/check.ts';
+import { mulberry } from '../src/document/edits/orders.ts';
+import type { FlowDocument } from '../src/document/types.ts';
+import { keyOf } from '../src/play/state.ts';
+import {
+  act,
+  beginAt,
+  beginTrial,
+  choicesOf,
+  lineOf,
+  playSteps,
+  rewind,
+  stepsOf,
+  withValue,
+  type Trial
+} from '../src/trial/trial.ts';
+import { walk } from '../src/trial/walks.ts';
+import { lineWords, messageWords, outcomeWords } from '../src/trial/words.ts';
+import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { randomFlow } from './support/random-flow.ts';
+
+const flow = flowOf(threeLamps);
+const market = documentFrom(readFileSync(join(__dirname, '../../demo/night-market.crow.json'), 'utf8'));
+
+/** Does some random events. */
+function wander(document: FlowDocument, seed: number, events: number): Trial | undefined {
+  const random = mulberry(seed);
+  let trial = beginTrial(document, seed);
+  for (let n = 0; trial && n < events; n++) {
+    const choices = choicesOf(trial);
+    if (choices.length === 0) break;
+    trial = act(trial, choices[Math.floor(random() * choices.length)]!);
+  }
+  return trial;
+}
+
+const done = (document: FlowDocument, ...events: object[]) => playSteps(document, events as never)!.trial;
+const last = (trial: Trial) => trial.lines.at(-1)!;
+
+describe('a trial', () => {
+  it('says of every control beforehand what it would do, and of every line what it did', () => {
+    const trial = done(flow, { press: 'Begin' }, { collect: 'lamp' }, { collect: 'lamp' });
+    const says = (event: object) => outcomeWords(flow, lineOf(trial, event as never));
+    expect(says({ collect: 'lamp' })).to.equal('wins, to Net Loft');
+    expect(says({ touch: 'water' })).to.equal('loses, to Overboard; Lives 2 → 1');
+    const lost = act(trial, { touch: 'water' });
+    expect(outcomeWords(flow, last(lost))).to.equal(says({ touch: 'water' }));
+    expect(lineWords(flow, trial.lines[2]!)).to.equal('collect Lamp: Lamp left 3 → 2');
+    expect(last(lost).fired).to.deep.equal(['slip']);
+  });
+
+  it('says why nothing happens', () => {
+    const document = flowOf({
+      ...threeLamps,
+      places: {
+        ...threeLamps.places,
+        title: {
+          ...threeLamps.places.title,
+          rules: [...threeLamps.places.title.rules, { id: 'end', when: { press: 'End' }, if: 'lives = 0', go: { place: 'dark' } }]
+        },
+        quay: { ...threeLamps.places.quay, pieces: { ...threeLamps.places.quay.pieces, rope: { name: 'Rope', kind: 'switch' } } }
+      }
+    });
+    const title = beginTrial(document)!;
+    expect(outcomeWords(document, lineOf(title, { press: 'End' }))).to.equal('nothing: only if Lives is 0');
+    const quay = done(document, { press: 'Begin' });
+    expect(outcomeWords(document, lineOf(quay, { touch: 'rope' }))).to.equal('nothing: no rule listens');
+  });
+
+  it('is gone back in, and goes on from there another way', () => {
+    const trial = done(flow, { press: 'Begin' }, { touch: 'water' }, { time: true });
+    const back = rewind(trial, 1);
+    expect(keyOf(back.state)).to.equal(keyOf(done(flow, { press: 'Begin' }).state));
+    expect(back.lines).to.have.length(2);
+    expect(last(act(back, { collect: 'lamp' })).pieces).to.deep.equal([{ piece: 'lamp', from: 3, to: 2 }]);
+    expect(trial.lines, 'what it was made from').to.have.length(4);
+  });
+
+  it('takes made-up values, says from where on, and forgets that by going back', () => {
+    const trial = withValue(done(flow, { press: 'Begin' }), 'lives', 1);
+    expect(trial.madeUp).to.equal(1);
+    const fallen = act(act(trial, { touch: 'water' }), { press: 'Title' });
+    expect(fallen.lines[2]!.entered).to.deep.equal(['splash', 'dark']);
+    expect(fallen.madeUp).to.equal(1);
+    expect(rewind(fallen, 0).madeUp).to.equal(undefined);
+  });
+
+  it('begins in any place with all values as they begin', () => {
+    const trial = beginAt(flow, 'loft')!;
+    expect(trial.state.stack.map(({ place }) => place)).to.deep.equal(['loft']);
+    expect(outcomeWords(flow, lineOf(act(trial, { collect: 'lamp' }), { collect: 'lamp' }))).to.equal('wins, to The town aglow');
+  });
+
+  it('repeats itself by its seed, and draws what is forced', () => {
+    const night = { press: 'Go in for the night' };
+    const first = (seed: number) => last(act(beginTrial(market, seed)!, night)).entered[0];
+    expect(first(5)).to.equal(first(5));
+    expect(new Set(Array.from({ length: 40 }, (_, seed) => first(seed))).size).to.be.greaterThan(3);
+    const forced = act(beginTrial(market)!, night, [{ order: 'night', level: 'birds' }]);
+    expect(last(forced).entered).to.deep.equal(['birds']);
+    expect(stepsOf(forced)).to.deep.equal([{ ...night, draws: [{ order: 'night', level: 'birds' }] }]);
+  });
+
+  it('plays again to the same from its own steps, whatever the flow', () => {
+    fc.assert(
+      fc.property(randomFlow, fc.nat(1000), (document, seed) => {
+        const trial = wander(document, seed, 12);
+        if (!trial) return;
+        const again = playSteps(document, stepsOf(trial), seed + 1)!;
+        expect(again.played).to.equal(trial.lines.length - 1);
+        expect(keyOf(again.trial.state)).to.equal(keyOf(trial.state));
+        expect(again.trial.lines.map(({ fired }) => fired)).to.deep.equal(trial.lines.map(({ fired }) => fired));
+      }),
+      { numRuns: 200 }
+    );
+  });
+
+  it('plays the routes of the checks, and stops where a step cannot happen', () => {
+    const { checks } = check(flow);
+    for (const { check: name, subject, route } of checks) {
+      if (name !== 'place-reached' || !route) continue;
+      const { trial, played } = playSteps(flow, route)!;
+      expect(played).to.equal(route.length);
+      if (route.length > 0) expect(last(trial).entered).to.include(subject);
+    }
+    expect(playSteps(flow, [{ press: 'Begin' }, { press: 'Begin' }])!.played).to.equal(1);
+  });
+
+  it('puts values into messages', () => {
+    const value = (id: string) => (id === 'lives' ? 2 : true);
+    expect(messageWords(flow, 'Lives: {lives}, {moon}', value)).to.equal('Lives: 2, {moon}');
+  });
+});
+
+describe('random walks', () => {
+  const walks = (games: number, most: number, seed: number) => finish(walk(flow, games, most, seed));
+  it('play the same games for the same seed, each to one end', () => {
+    const found = walks(200, 100, 3);
+    expect(found).to.deep.equal(walks(200, 100, 3));
+    expect(found).not.to.deep.equal(walks(200, 100, 4));
+    expect(found.games).to.equal(200);
+    expect(Object.values(found.endings).reduce((a, b) => a + b, 0) + found.unended).to.equal(200);
+    expect(found.places.title).to.equal(200);
+    expect(found.lengths.every((length) => length <= 100)).to.equal(true);
+    expect(found.endings.dark).to.be.greaterThan(0);
+    expect(found.endings.aglow).to.be.greaterThan(0);
+  });
+
+  it('give up games that do not end in time', () => {
+    expect(walks(20, 1, 1)).to.deep.include({ unended: 20, endings: {} });
+  });
+});

@@ -6,23 +6,38 @@
   import type { FlowDocument } from '@crow-lane/core/document/types';
   import Desk from '$lib/desk/Desk.svelte';
   import Dialogs from '$lib/desk/Dialogs.svelte';
+  import AsList from '$lib/lane/AsList.svelte';
   import Lane from '$lib/lane/Lane.svelte';
+  import Levels from '$lib/levels/Levels.svelte';
+  import { Session } from '$lib/trial/session.svelte.ts';
+  import TrialView from '$lib/trial/TrialView.svelte';
+  import Values from '$lib/values/Values.svelte';
   import Head from '$lib/parts/Head.svelte';
   import { sendVerdict, type RevisionNote } from './api.ts';
-  import { author } from './author.ts';
   import { setFlowContext } from './context.ts';
   import { LiveChecks, summaryOf } from './live-checks.svelte.ts';
   import { OpenFlow } from './open-flow.svelte.ts';
   import { View } from './view.svelte.ts';
 
-  let { id, start, history }: { id: string; start: { document: FlowDocument; revision: number }; history: RevisionNote[] } =
-    $props();
+  let {
+    id,
+    start,
+    history,
+    shows
+  }: {
+    id: string;
+    start: { document: FlowDocument; revision: number };
+    history: RevisionNote[];
+    shows: 'lane' | 'levels' | 'values' | 'trial';
+  } = $props();
+  /** Lane and levels have the selected place under them. */
+  const hasDesk = $derived(shows === 'lane' || shows === 'levels');
   // a page is for one flow: another one gets another page
   // svelte-ignore state_referenced_locally
-  const flow = new OpenFlow(id, author(), start, history);
+  const flow = new OpenFlow(id, start, history);
   const checks = new LiveChecks();
   const view = new View();
-  setFlowContext({ flow, checks, view });
+  setFlowContext({ flow, checks, view, session: new Session() });
 
   onMount(() => {
     const hush = flow.listen();
@@ -32,6 +47,7 @@
     };
   });
   $effect(() => checks.check(flow.document));
+  $effect(() => flow.company.look(view.selected));
   // the shelf shows what was found: told once the check and the keeping have both settled
   $effect(() => {
     const { report, of } = checks;
@@ -64,7 +80,12 @@
       event.preventDefault();
       if (event.shiftKey) flow.redo();
       else flow.undo();
-    } else if (event.key === '?' && !typing) view.dialog = { is: 'keys' };
+    } else if (typing || view.dialog) return;
+    else if (event.key === '?') view.dialog = { is: 'keys' };
+    else if (event.key === '/') {
+      event.preventDefault();
+      view.dialog = { is: 'find' };
+    }
   }
 
   /** Not while a text is typed or marked: then it is the text that is meant. */
@@ -73,7 +94,7 @@
 
   function copy(event: ClipboardEvent) {
     if (!ofPlaces(event) || view.selected === undefined) return;
-    const ids = Object.keys(flow.document.places).filter((id) => id === view.selected || view.also.has(id));
+    const ids = Object.keys(flow.document.places).filter((id) => view.all.includes(id));
     event.clipboardData?.setData('text/plain', JSON.stringify(copyPlaces(flow.document, ids)));
     event.preventDefault();
     flow.notice = { bad: false, text: `${ids.length === 1 ? 'One place is' : `${ids.length} places are`} copied.` };
@@ -99,31 +120,45 @@
       flow.notice = { bad: true, text: `Pasted. Not in this flow, and to be wired anew: ${missing.join(', ')}.` };
   }
 
+  // what is only told goes away by itself; what did not happen stays until it is read
+  $effect(() => {
+    const { notice } = flow;
+    if (!notice || notice.bad) return;
+    const later = setTimeout(() => flow.notice === notice && (flow.notice = undefined), 8000);
+    return () => clearTimeout(later);
+  });
+
   function leaving(event: BeforeUnloadEvent) {
-    if (flow.pending.length > 0) event.preventDefault();
+    // what waits is kept in the browser, and sent when the flow is opened again
+    if (flow.pending.length > 0 && !flow.safe) event.preventDefault();
   }
 </script>
 
 <svelte:head><title>{flow.document.name} · Crow Lane</title></svelte:head>
 <svelte:document oncopy={copy} onpaste={paste} />
 <svelte:window onkeydown={keys} onbeforeunload={leaving} />
-<div class="page" bind:this={page} style:grid-template-rows="46px 1fr 6px {desk}px">
-  <Head />
-  <main><Lane /></main>
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
-  <div
-    class="bar"
-    role="separator"
-    aria-orientation="horizontal"
-    aria-label="Height of the desk"
-    aria-valuenow={desk}
-    tabindex="0"
-    onpointerdown={drag}
-    onkeydown={(event) => {
-      if (event.key === 'ArrowUp' || event.key === 'ArrowDown') resize(desk + (event.key === 'ArrowUp' ? 24 : -24));
-    }}
-  ></div>
-  <Desk />
+<div class="page" bind:this={page} style:grid-template-rows={hasDesk ? `46px 1fr 6px ${desk}px` : '46px 1fr'}>
+  <Head {shows} />
+  <main>
+    {#if shows === 'levels'}<Levels />{:else if shows === 'values'}<Values />{:else if shows === 'trial'}<TrialView
+      />{:else if view.listed}<AsList />{:else}<Lane />{/if}
+  </main>
+  {#if hasDesk}
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+    <div
+      class="bar"
+      role="separator"
+      aria-orientation="horizontal"
+      aria-label="Height of the desk"
+      aria-valuenow={desk}
+      tabindex="0"
+      onpointerdown={drag}
+      onkeydown={(event) => {
+        if (event.key === 'ArrowUp' || event.key === 'ArrowDown') resize(desk + (event.key === 'ArrowUp' ? 24 : -24));
+      }}
+    ></div>
+    <Desk />
+  {/if}
   {#if flow.notice}
     <div class="notice" class:bad={flow.notice.bad} role="status">
       {flow.notice.text} <button type="button" class="btn btn-xs" onclick={() => (flow.notice = undefined)}>Close</button>
@@ -151,8 +186,8 @@
   }
   .notice {
     position: absolute;
-    right: 14px;
-    top: 54px;
+    left: 14px;
+    bottom: 12px;
     max-width: 460px;
     padding: 6px 10px;
     background: var(--color-base-100);

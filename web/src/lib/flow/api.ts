@@ -2,6 +2,7 @@
 import type { Patch } from '@crow-lane/core/document/patch';
 import type { ReadError } from '@crow-lane/core/document/read';
 import type { FlowDocument } from '@crow-lane/core/document/types';
+import type { Present } from '../present.ts';
 import type { Summary } from '../summary.ts';
 
 export interface RevisionNote {
@@ -21,7 +22,9 @@ export class Refused extends Error {
   constructor(
     message: string,
     readonly status: number,
-    readonly errors: ReadError[] = []
+    readonly errors: ReadError[] = [],
+    /** Of a conflict: who has changed the same part, and how. */
+    readonly by?: { author: string; label: string }
   ) {
     super(message);
   }
@@ -39,11 +42,17 @@ async function ask(path: string, init: RequestInit = {}): Promise<Response> {
   }
   if (response.ok) return response;
   if (response.status >= 500) throw new Unreachable('The server has a problem.');
-  const details = (await response.json().catch(() => ({}))) as { title?: string; message?: string; errors?: ReadError[] };
+  const details = (await response.json().catch(() => ({}))) as {
+    title?: string;
+    message?: string;
+    errors?: ReadError[];
+    by?: { author: string; label: string };
+  };
   throw new Refused(
     details.title ?? details.message ?? `The server refused (${response.status}).`,
     response.status,
-    details.errors
+    details.errors,
+    details.by
   );
 }
 
@@ -52,10 +61,11 @@ export interface SentEdit {
   kind: 'edit' | 'undo' | 'redo';
   label: string;
   patch: Patch;
+  author: string;
 }
 
 /** Sends an edit made on revision `base`. Sending it twice keeps it once. */
-export async function sendEdit(flow: string, base: number, author: string, edit: SentEdit): Promise<RevisionNote> {
+export async function sendEdit(flow: string, base: number, edit: SentEdit): Promise<RevisionNote> {
   const response = await ask(`/api/flows/${flow}`, {
     method: 'PATCH',
     headers: {
@@ -64,7 +74,7 @@ export async function sendEdit(flow: string, base: number, author: string, edit:
       'idempotency-key': edit.editId,
       'edit-kind': edit.kind,
       'edit-label': encodeURIComponent(edit.label.slice(0, 300)),
-      'edit-author': encodeURIComponent(author)
+      'edit-author': encodeURIComponent(edit.author)
     },
     body: JSON.stringify(edit.patch)
   });
@@ -103,4 +113,18 @@ export async function deleteFlow(flow: string): Promise<void> {
 
 export async function restoreFlow(flow: string): Promise<void> {
   await ask(`/api/flows/${flow}/restore`, { method: 'POST' });
+}
+
+/** Tells that a page has the flow open. */
+export async function sendPresent(flow: string, present: Present): Promise<void> {
+  await ask(`/api/flows/${flow}/presence`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(present)
+  });
+}
+
+/** Tells that a page is closed; goes out even while it closes. */
+export async function sendGone(flow: string, client: string): Promise<void> {
+  await ask(`/api/flows/${flow}/presence?client=${client}`, { method: 'DELETE', keepalive: true });
 }

@@ -1,4 +1,5 @@
 import { createContext } from 'svelte';
+import type { Session } from '$lib/trial/session.svelte.ts';
 import type { LiveChecks } from './live-checks.svelte.ts';
 import type { OpenFlow } from './open-flow.svelte.ts';
 import type { View } from './view.svelte.ts';
@@ -7,6 +8,8 @@ export interface FlowContext {
   flow: OpenFlow;
   checks: LiveChecks;
   view: View;
+  /** The trial that is going on. */
+  session: Session;
 }
 
 /** The open flow, its verdicts and what is being looked at, for every part of its page. */

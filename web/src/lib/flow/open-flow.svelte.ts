@@ -5,6 +5,10 @@
 import { apply, change, Conflict, rebase, type Change, type Patch } from '@crow-lane/core/document/patch';
 import { duplicatePlace } from '@crow-lane/core/document/edits/copies';
 import type { FlowDocument, Id } from '@crow-lane/core/document/types';
+import type { Present } from '../present.ts';
+import { author } from './author.svelte.ts';
+import { Company } from './company.svelte.ts';
+import { forgetUnsent, keepUnsent, unsentOf } from './unsent.ts';
 import { fetchFlow, fetchRevisions, Refused, sendEdit, type RevisionNote, type SentEdit } from './api.ts';
 
 /** Something that was done and can be undone. */
@@ -28,10 +32,13 @@ export class OpenFlow {
   /** Edits that the server has not acknowledged yet. */
   pending: SentEdit[] = $state.raw([]);
   keeping: Keeping = $state('kept');
+  /** Whether the browser keeps what waits, so that the page may be closed. */
+  safe = true;
   notice: Notice | undefined = $state(undefined);
   undos: Done[] = $state.raw([]);
   redos: Done[] = $state.raw([]);
 
+  readonly company: Company;
   private base: FlowDocument;
   private sending = false;
   private retry: ReturnType<typeof setTimeout> | undefined;
@@ -40,35 +47,66 @@ export class OpenFlow {
 
   constructor(
     readonly id: string,
-    readonly author: string,
     start: { document: FlowDocument; revision: number },
     history: RevisionNote[]
   ) {
+    this.company = new Company(id);
     this.base = start.document;
     this.document = start.document;
     this.revision = start.revision;
     this.recall(history);
+    this.adopt(history);
   }
 
   /** What this author could undo and redo before the page was loaded. `history` is newest first. */
   private recall(history: RevisionNote[]): void {
-    const undos: Done[] = [];
-    const redos: Done[] = [];
-    for (const { author, kind, label, inverse } of [...history].reverse()) {
+    for (const { author: who, kind, label, inverse } of [...history].reverse()) {
       // giving a revision a name changes nothing that could be taken back
-      if (author !== this.author || !inverse || inverse.length === 0) continue;
-      const done = { label: plainLabel(label), inverse };
-      if (kind === 'undo') {
-        undos.pop();
-        redos.push(done);
-      } else {
-        if (kind === 'redo') redos.pop();
-        else redos.length = 0;
-        undos.push(done);
+      if (who === author.name && inverse && inverse.length > 0) this.remember(kind, { label: plainLabel(label), inverse });
+    }
+  }
+
+  private remember(kind: SentEdit['kind'], done: Done): void {
+    if (kind === 'undo') {
+      this.undos = this.undos.slice(0, -1);
+      this.redos = [...this.redos, done];
+    } else {
+      this.redos = kind === 'redo' ? this.redos.slice(0, -1) : [];
+      this.undos = [...this.undos, done];
+    }
+  }
+
+  /** Edits made before the page was loaded that have not reached the server: made again here, and sent. */
+  private adopt(history: RevisionNote[]): void {
+    const there = new Set(history.map(({ editId }) => editId));
+    for (const edit of unsentOf(this.id)) {
+      if (there.has(edit.editId)) {
+        forgetUnsent(this.id, edit.editId);
+        continue;
+      }
+      try {
+        const patch = rebase(edit.patch, this.document);
+        const made = change(
+          this.document,
+          edit.label,
+          patch.filter(({ op }) => op !== 'test')
+        );
+        this.document = apply(this.document, made.patch);
+        this.pending = [...this.pending, { ...edit, patch }];
+        if (made.inverse.length > 0) this.remember(edit.kind, { label: plainLabel(edit.label), inverse: made.inverse });
+      } catch (error) {
+        if (!(error instanceof Conflict)) throw error;
+        this.clash(edit);
       }
     }
-    this.undos = undos;
-    this.redos = redos;
+    if (this.pending.length > 0)
+      this.notice ??= { bad: false, text: `${counted(this.pending.length)} from before the page was closed: being sent now.` };
+  }
+
+  /** An edit that no longer fits what the server has. */
+  private clash({ editId, label }: SentEdit, by?: { author: string; label: string }): void {
+    forgetUnsent(this.id, editId);
+    this.notice = { bad: true, text: `Not done: ${label}. ${clashWords(by)}` };
   }
 
   /** Begins to listen for what others change. Gives a function that ends it. */
@@ -78,8 +116,13 @@ export class OpenFlow {
       this.receive(JSON.parse((event as MessageEvent<string>).data) as RevisionNote)
     );
     // the stream coming back is the first sign that the server is there again
+    this.stream.addEventListener('presence', (event) =>
+      this.company.hear(JSON.parse((event as MessageEvent<string>).data) as Present[])
+    );
     this.stream.addEventListener('open', () => this.flush());
+    const leave = this.company.join();
     return () => {
+      leave();
       this.stream?.close();
       clearTimeout(this.retry);
     };
@@ -88,8 +131,7 @@ export class OpenFlow {
   /** Makes a change. It shows at once and is kept as soon as the server can be reached. */
   edit(made: Change): void {
     if (made.patch.length === 0) return;
-    this.redos = [];
-    this.undos = [...this.undos, { label: made.label, inverse: made.inverse }];
+    this.remember('edit', { label: made.label, inverse: made.inverse });
     this.take('edit', made);
   }
 
@@ -131,21 +173,16 @@ export class OpenFlow {
       this.notice = { bad: true, text: `“${done.label}” cannot be taken back: somebody has changed the same part since.` };
       return;
     }
-    const back = { label: done.label, inverse: made.inverse };
-    if (kind === 'undo') {
-      this.undos = this.undos.slice(0, -1);
-      this.redos = [...this.redos, back];
-    } else {
-      this.redos = this.redos.slice(0, -1);
-      this.undos = [...this.undos, back];
-    }
+    this.remember(kind, { label: done.label, inverse: made.inverse });
     this.take(kind, made);
   }
 
   private take(kind: SentEdit['kind'], { label, patch }: Change): void {
     this.document = apply(this.document, patch);
-    this.pending = [...this.pending, { editId: crypto.randomUUID(), kind, label, patch }];
+    const edit: SentEdit = { editId: crypto.randomUUID(), kind, label, patch, author: author.name };
+    this.pending = [...this.pending, edit];
     this.notice = undefined;
+    this.safe = keepUnsent(this.id, edit) && this.safe;
     this.flush();
   }
 
@@ -161,7 +198,7 @@ export class OpenFlow {
     for (let next = this.pending[0]; next; next = this.pending[0]) {
       if (this.keeping !== 'waiting') this.keeping = 'keeping';
       try {
-        const revision = await sendEdit(this.id, this.revision, this.author, next);
+        const revision = await sendEdit(this.id, this.revision, next);
         this.wait = 500;
         this.keeping = 'keeping';
         await this.fetchMissed(revision);
@@ -188,11 +225,11 @@ export class OpenFlow {
   }
 
   /** The edit was refused: it is taken out, and the page shows what the server has. */
-  private async refused(edit: SentEdit, { message, status, errors }: Refused): Promise<void> {
-    this.pending = this.pending.filter(({ editId }) => editId !== edit.editId);
+  private async refused(edit: SentEdit, { message, status, errors, by }: Refused): Promise<void> {
+    this.drop(edit.editId);
     this.undos = this.undos.filter(({ label }) => label !== edit.label);
     const details = errors[0] ? ` ${errors[0].pointer}: ${errors[0].message}.` : '';
-    const text = status === 409 ? `Somebody has changed the same part since; theirs is kept.` : `${message}${details}`;
+    const text = status === 409 ? clashWords(by) : `${message}${details}`;
     try {
       const { document, revision } = await fetchFlow(this.id);
       this.base = document;
@@ -210,13 +247,20 @@ export class OpenFlow {
     this.base = apply(this.base, revision.patch);
     this.revision = revision.number;
     const mine = this.pending.some(({ editId }) => editId === revision.editId);
-    if (mine) this.pending = this.pending.filter(({ editId }) => editId !== revision.editId);
-    this.rebuild();
-    if (!mine && revision.author !== this.author) this.notice = { bad: false, text: `${revision.author}: ${revision.label}` };
+    this.drop(revision.editId);
+    this.rebuild(revision);
+    if (!mine && revision.author !== author.name) this.notice = { bad: false, text: `${revision.author}: ${revision.label}` };
+  }
+
+  /** An edit is with the server, or never will be. */
+  private drop(edit: string): void {
+    this.pending = this.pending.filter(({ editId }) => editId !== edit);
+    forgetUnsent(this.id, edit);
+    if (this.pending.length === 0) this.safe = true;
   }
 
   /** The document anew: what the server has, and on it what is on its way. */
-  private rebuild(): void {
+  private rebuild(by?: RevisionNote): void {
     let document = this.base;
     const fitting: SentEdit[] = [];
     for (const edit of this.pending) {
@@ -226,7 +270,7 @@ export class OpenFlow {
         fitting.push({ ...edit, patch });
       } catch (error) {
         if (!(error instanceof Conflict)) throw error;
-        this.notice = { bad: true, text: `Not done: ${edit.label}. Somebody has changed the same part since; theirs is kept.` };
+        this.clash(edit, by);
       }
     }
     this.pending = fitting;
@@ -234,4 +278,9 @@ export class OpenFlow {
   }
 }
 
+const counted = (edits: number) => (edits === 1 ? 'One edit' : `${edits} edits`);
+const clashWords = (by: { author: string; label: string } | undefined) =>
+  by
+    ? `${by.author} has changed the same part since (${by.label}); that is kept.`
+    : 'Somebody has changed the same part since; theirs is kept.';
 const plainLabel = (label: string) => label.replace(/^(Undo|Redo): /, '');

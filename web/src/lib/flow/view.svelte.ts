@@ -1,19 +1,26 @@
 /** What is being looked at: nothing of it is kept with the flow. */
 import type { Step } from '@crow-lane/core/check/report';
-import type { Id } from '@crow-lane/core/document/types';
+import type { Id, PlaceKind } from '@crow-lane/core/document/types';
 
 export class View {
   /** The selected place; undefined shows the whole flow in the desk. */
   selected: Id | undefined = $state(undefined);
   /** Further places that are copied together with the selected one. */
   also: Set<Id> = $state.raw(new Set());
+  /** All that are selected. */
+  get all(): Id[] {
+    return this.selected === undefined ? [] : [this.selected, ...this.also];
+  }
+  /** The lane is read as a list instead of a picture. */
+  listed: boolean = $state(false);
   /** A route of a check, shown on the lane and as steps. */
   shown: { title: string; steps: Step[] } | undefined = $state.raw(undefined);
   /** A dialog that is open. */
   dialog:
-    | { is: 'place'; from?: Id; kind: 'menu' | 'level' | 'interlude' | 'ending'; order?: Id }
+    | { is: 'place'; from?: Id; kind: PlaceKind; order?: Id; into?: { rules: Id[]; from: Id[]; to: Id | undefined } }
     | { is: 'move'; from: Id }
-    | { is: 'delete'; place: Id }
+    | { is: 'delete'; places: Id[] }
+    | { is: 'value'; id: Id }
     | { is: 'keys' }
     | { is: 'find' }
     | undefined = $state.raw(undefined);

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { savePicture } from '$lib/lane/picture.ts';
+  import People from './People.svelte';
   import Popup from './Popup.svelte';
   import { resolve } from '$app/paths';
   import { levelsOf } from '@crow-lane/core/document/types';
@@ -9,7 +10,14 @@
   import Crow from './Crow.svelte';
   import ThemeSwitch from './ThemeSwitch.svelte';
 
+  let { shows }: { shows: 'lane' | 'levels' | 'values' | 'trial' } = $props();
   const { flow, checks, view } = flowContext();
+  const views = [
+    { view: undefined, name: 'Lane' },
+    { view: 'levels', name: 'Levels' },
+    { view: 'values', name: 'Values' },
+    { view: 'trial', name: 'Trial' }
+  ] as const;
   const report = $derived(checks.report);
   const summary = $derived(report ? summaryOf(checks.of ?? flow.document, report) : undefined);
   const levels = $derived(levelsOf(flow.document).length);
@@ -38,20 +46,30 @@
       else event.currentTarget.value = flow.document.name;
     }}
   />
+  <nav aria-label="Views">
+    {#each views as { view: key, name } (name)}
+      <a
+        href={resolve('/flows/[id]/[[view=view]]', key ? { id: flow.id, view: key } : { id: flow.id })}
+        aria-current={(key ?? 'lane') === shows ? 'page' : undefined}>{name}</a
+      >
+    {/each}
+  </nav>
   <span class="acts">
     <button
       type="button"
-      class="btn btn-xs"
+      class="btn btn-xs btn-square"
+      aria-label="Undo"
       disabled={flow.undos.length === 0}
       title={flow.undos.length ? `Undo: ${flow.undos.at(-1)!.label} (Ctrl Z)` : 'Nothing to undo'}
-      onclick={() => flow.undo()}>Undo</button
+      onclick={() => flow.undo()}>↶</button
     >
     <button
       type="button"
-      class="btn btn-xs"
+      class="btn btn-xs btn-square"
+      aria-label="Redo"
       disabled={flow.redos.length === 0}
       title={flow.redos.length ? `Redo: ${flow.redos.at(-1)!.label} (Ctrl Shift Z)` : 'Nothing to redo'}
-      onclick={() => flow.redo()}>Redo</button
+      onclick={() => flow.redo()}>↷</button
     >
     <button type="button" class="btn btn-xs" aria-pressed={view.history} onclick={() => (view.history = !view.history)}
       >History</button
@@ -77,6 +95,7 @@
         </ul>
       {/snippet}
     </Popup>
+    <People />
   </span>
   <button
     type="button"
@@ -90,10 +109,10 @@
   >
     {#if summary}
       <span class={summary.completable === levels ? 'won' : 'lost'}
-        ><b>{summary.completable}</b> of {levels} levels can be completed</span
+        ><b>{summary.completable}</b> of {levels} levels <i>can be completed</i></span
       >
       <span class={summary.reached === summary.places ? 'won' : 'lost'}
-        ><b>{summary.reached}</b> of {summary.places} places reached</span
+        ><b>{summary.reached}</b> of {summary.places} places <i>reached</i></span
       >
       {#if trapped === 'holds'}<span class="won trap">an ending always in reach</span>
       {:else if trapped === 'open'}<span class="plain trap">traps not settled</span>
@@ -137,6 +156,26 @@
   .name:hover {
     background: var(--color-base-200);
   }
+  nav {
+    display: flex;
+    align-self: stretch;
+  }
+  nav a {
+    display: flex;
+    align-items: center;
+    padding: 0 10px;
+    border-bottom: 3px solid transparent;
+  }
+  nav a:hover {
+    background: var(--color-base-200);
+  }
+  nav a[aria-current] {
+    font-weight: 700;
+    border-bottom-color: var(--color-accent);
+  }
+  .answers i {
+    font-style: normal;
+  }
   .acts {
     display: flex;
     gap: 3px;
@@ -162,8 +201,13 @@
   .state:empty {
     display: none;
   }
-  @media (max-width: 1180px) {
+  @media (max-width: 1420px) {
     .answers .trap {
+      display: none;
+    }
+  }
+  @media (max-width: 1180px) {
+    .answers i {
       display: none;
     }
   }

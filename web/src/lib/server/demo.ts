@@ -4,11 +4,16 @@ import { read } from '@crow-lane/core/document/read';
 import { createOnce, hasAnyFlow } from './flows.ts';
 import { log } from './log.ts';
 
+/** The demo flow that comes first, and its sister for learning. */
+const main = 'lamplighters-round';
+
 /** Puts the demo flows on an empty shelf. A shelf that was emptied by hand stays empty: deleted flows are still kept. */
 export async function loadDemo(folder: string | undefined): Promise<void> {
   if (!folder || (await hasAnyFlow())) return;
   const files = (await readdir(folder)).filter((file) => file.endsWith('.crow.json')).sort();
-  for (const file of files.reverse()) {
+  // the shelf shows the last one first
+  const rank = (file: string) => Number(file.startsWith(main)) + Number(file === `${main}.crow.json`);
+  for (const file of files.sort((a, b) => rank(a) - rank(b))) {
     const { document, errors } = read(await readFile(join(folder, file), 'utf8'));
     if (document) await createOnce(document, `demo-${file.replace('.crow.json', '').slice(0, 31)}`);
     else log.error({ file, errors: errors.length }, 'a demo flow could not be read');

@@ -1,6 +1,7 @@
 /** The flows and their revisions as they are kept. No rule of the game lives here. */
 import { and, desc, eq, gt, isNull, lt, sql } from 'drizzle-orm';
-import { apply, change, Conflict, rebase, type Patch } from '@crow-lane/core/document/patch';
+import { apply, change, Conflict, rebase, touches, type Patch } from '@crow-lane/core/document/patch';
+import { filled } from '@crow-lane/core/document/fill';
 import { validate, type ReadError } from '@crow-lane/core/document/read';
 import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
 import { db, transaction, type Executor } from './database.ts';
@@ -57,7 +58,8 @@ export async function readFlow(id: string): Promise<{ document: FlowDocument; re
     .select({ document: flows.document, revision: flows.revision })
     .from(flows)
     .where(and(eq(flows.id, id), isNull(flows.deletedAt)));
-  return row;
+  // what was kept before a list of the document existed lacks it
+  return row && { ...row, document: filled(row.document) };
 }
 
 /** Keeps a new flow and gives its id. */
@@ -110,7 +112,7 @@ export interface Edit {
 export type EditResult =
   | { done: 'kept'; revision: Revision }
   | { done: 'gone' }
-  | { done: 'conflict'; pointer: string; revision: number; document: FlowDocument }
+  | { done: 'conflict'; pointer: string; revision: number; document: FlowDocument; by?: { author: string; label: string } }
   | { done: 'invalid'; errors: ReadError[] }
   | { done: 'unknown base'; revision: number };
 
@@ -120,12 +122,13 @@ export function keepEdit(id: string, edit: Edit): Promise<EditResult> {
 }
 
 async function keepIn(tx: Executor, id: string, edit: Edit): Promise<EditResult> {
-  const [flow] = await tx
+  const [row] = await tx
     .select({ document: flows.document, revision: flows.revision })
     .from(flows)
     .where(and(eq(flows.id, id), isNull(flows.deletedAt)))
     .for('update');
-  if (!flow) return { done: 'gone' };
+  if (!row) return { done: 'gone' };
+  const flow = { ...row, document: filled(row.document) };
   const [known] = await tx
     .select()
     .from(revisions)
@@ -144,9 +147,10 @@ async function keepIn(tx: Executor, id: string, edit: Edit): Promise<EditResult>
     );
     document = apply(flow.document, made.patch);
   } catch (error) {
-    if (error instanceof Conflict)
-      return { done: 'conflict', pointer: error.pointer, revision: flow.revision, document: flow.document };
-    throw error;
+    if (!(error instanceof Conflict)) throw error;
+    const { pointer } = error;
+    const { revision, document: theirs } = flow;
+    return { done: 'conflict', pointer, revision, document: theirs, by: await whoChanged(tx, id, edit.base, pointer) };
   }
   const { errors } = validate(document);
   if (errors) return { done: 'invalid', errors };
@@ -159,6 +163,17 @@ async function keepIn(tx: Executor, id: string, edit: Edit): Promise<EditResult>
     .set({ revision: revision.number, changedAt: revision.at, ...described(document) })
     .where(eq(flows.id, id));
   return { done: 'kept', revision };
+}
+
+/** The newest revision behind `base` that changed what a pointer names; undefined when none did. */
+async function whoChanged(tx: Executor, id: string, base: number, pointer: string) {
+  const newer = await tx
+    .select({ author: revisions.author, label: revisions.label, patch: revisions.patch })
+    .from(revisions)
+    .where(and(eq(revisions.flowId, id), gt(revisions.number, base)))
+    .orderBy(desc(revisions.number));
+  const found = newer.find(({ patch }) => touches(patch, pointer));
+  return found && { author: found.author, label: found.label };
 }
 
 function withoutFlow({ flowId: _flowId, ...revision }: typeof revisions.$inferSelect): Revision {

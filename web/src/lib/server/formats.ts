@@ -1,6 +1,7 @@
 /** What goes over the wire beside documents: patches, the headers of an edit, verdict summaries. */
 import Joi from 'joi';
 import type { Operation, Patch } from '@crow-lane/core/document/patch';
+import type { Present } from '../present.ts';
 
 const pointer = Joi.string()
   .max(2000)
@@ -21,6 +22,12 @@ export const editHeaders = Joi.object<{ editId: string; kind: 'edit' | 'undo' | 
   kind: Joi.valid('edit', 'undo', 'redo').required(),
   label: Joi.string().min(1).max(300).required(),
   author: Joi.string().min(1).max(80).required()
+});
+
+export const presentSchema = Joi.object<Present>({
+  client: idSchema.required(),
+  name: Joi.string().min(1).max(80).required(),
+  place: Joi.string().max(40).allow(null).required()
 });
 
 export const summarySchema = Joi.object({

@@ -1,6 +1,8 @@
-/** Live changes: who has a flow open hears of its revisions at once, also of those that another server has kept. */
+/** Live changes: who has a flow open hears of its revisions and of who else is there, also through another server. */
 import { revisionOf, revisionsAfter, type Revision } from './flows.ts';
+import type { Present } from '../present.ts';
 import { log } from './log.ts';
+import { presentAt } from './presence.ts';
 
 type Send = (revision: Revision) => void;
 
@@ -9,6 +11,9 @@ interface Listener {
   /** The last revision sent; revisions go out in order, each once. */
   sent: number;
   send: Send;
+  /** Who has the flow open, as it was last told, in JSON. */
+  present: string;
+  tell: (present: string) => void;
   close: () => void;
 }
 
@@ -36,7 +41,17 @@ async function catchUp(listener: Listener): Promise<void> {
   for (const revision of await revisionsAfter(listener.flow, listener.sent)) deliver(listener, revision);
 }
 
-/** A stream of server-sent events with every revision behind `after`, those to come included. */
+/** Tells the listeners of this server who has a flow open, where that has changed. */
+export async function announcePresence(flow: string): Promise<void> {
+  const present = JSON.stringify((await presentAt(flow)) satisfies Present[]);
+  for (const listener of listeners) {
+    if (listener.flow !== flow || listener.present === present) continue;
+    listener.present = present;
+    listener.tell(present);
+  }
+}
+
+/** A stream of server-sent events: every revision behind `after`, those to come included, and who has the flow open. */
 export function liveStream(flow: string, after: number): ReadableStream<Uint8Array> {
   const encoder = new TextEncoder();
   let listener: Listener;
@@ -48,6 +63,8 @@ export function liveStream(flow: string, after: number): ReadableStream<Uint8Arr
         sent: after,
         send: ({ inverse: _inverse, ...revision }) =>
           write(`id: ${revision.number}\nevent: revision\ndata: ${JSON.stringify(revision)}\n\n`),
+        present: '[]',
+        tell: (present) => write(`event: presence\ndata: ${present}\n\n`),
         close: () => {
           stop(listener);
           controller.close();
@@ -57,7 +74,9 @@ export function liveStream(flow: string, after: number): ReadableStream<Uint8Arr
       write('retry: 1000\n\n');
       listeners.add(listener);
       timer ??= setInterval(look, interval);
-      catchUp(listener).catch((error: unknown) => log.error({ err: error }, 'live changes'));
+      catchUp(listener)
+        .then(() => announcePresence(flow))
+        .catch((error: unknown) => log.error({ err: error }, 'live changes'));
     },
     cancel() {
       stop(listener);
@@ -75,7 +94,11 @@ function stop(listener: Listener): void {
 async function look(): Promise<void> {
   try {
     const known = new Map<string, number | undefined>();
-    for (const { flow } of listeners) if (!known.has(flow)) known.set(flow, await revisionOf(flow));
+    for (const { flow } of listeners) {
+      if (known.has(flow)) continue;
+      known.set(flow, await revisionOf(flow));
+      await announcePresence(flow);
+    }
     for (const listener of [...listeners]) if ((known.get(listener.flow) ?? 0) > listener.sent) await catchUp(listener);
   } catch (error) {
     log.warn({ err: error }, 'looking for revisions');

@@ -54,3 +54,17 @@ export const verdicts = mysqlTable(
   },
   (table) => [primaryKey({ columns: [table.flowId] })]
 );
+
+/** Who has a flow open, and which place they look at. A row that has not been renewed for a while means nothing. */
+export const presence = mysqlTable(
+  'presence',
+  {
+    flowId: id('flow_id').notNull(),
+    /** One open page. */
+    client: id('client').notNull(),
+    name: varchar('name', { length: 80 }).notNull(),
+    place: varchar('place', { length: 40 }),
+    at: moment('at').notNull()
+  },
+  (table) => [primaryKey({ columns: [table.flowId, table.client] })]
+);

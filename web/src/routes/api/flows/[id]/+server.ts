@@ -45,6 +45,7 @@ export const PATCH: RequestHandler = async ({ params, request }) => {
     case 'conflict':
       return problem(409, 'Somebody has changed the same part since.', {
         pointer: result.pointer,
+        by: result.by,
         yours: patch,
         theirs: { revision: result.revision, document: result.document }
       });

@@ -1,0 +1,27 @@
+/** Who edits: a name kept in this browser, made up until one is given. */
+class Author {
+  name: string = $state(kept());
+
+  rename(name: string): void {
+    this.name = name;
+    try {
+      localStorage.setItem('author', name);
+    } catch {
+      // where nothing is kept the name lasts as long as the page
+    }
+  }
+}
+
+function kept(): string {
+  try {
+    const known = localStorage.getItem('author');
+    if (known) return known;
+    const made = `Designer ${crypto.randomUUID().slice(0, 4)}`;
+    localStorage.setItem('author', made);
+    return made;
+  } catch {
+    return 'Designer';
+  }
+}
+
+export const author = new Author();

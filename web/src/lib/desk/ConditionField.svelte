@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { tick } from 'svelte';
   import { piecesAtHand, textError } from '@crow-lane/core/play/fit';
   import { usedUp, type Id, type Owner } from '@crow-lane/core/document/types';
   import { conditionWords } from '@crow-lane/core/words/words';
@@ -45,6 +46,28 @@
       : [])
   ]);
 
+  /** The word being typed, and what it may be going to be: found by the id or by the name. */
+  let caret = $state(0);
+  let at = $state(-1);
+  const word = $derived(/[a-z][a-z0-9_]*$/i.exec(text.slice(0, caret))?.[0] ?? '');
+  const likely = $derived.by(() => {
+    const typed = word.toLowerCase();
+    const words = ['and', 'or', 'not', 'true', 'false'];
+    if (typed === '' || words.includes(typed) || names.some(({ insert }) => insert === typed)) return [];
+    return names.filter(({ insert, name }) => insert.includes(typed) || name.toLowerCase().includes(typed)).slice(0, 6);
+  });
+
+  /** Puts one in for the word that was begun. */
+  async function complete(what: string) {
+    const begin = caret - word.length;
+    text = `${text.slice(0, begin)}${what}${text.slice(caret)}`;
+    at = -1;
+    await tick();
+    field.focus();
+    field.setSelectionRange(begin + what.length, begin + what.length);
+    caret = begin + what.length;
+  }
+
   function insert(what: string) {
     const { selectionStart: from, selectionEnd: to } = field;
     const space = from > 0 && !/[\s(]$/.test(text.slice(0, from)) ? ' ' : '';
@@ -57,9 +80,17 @@
   }
 
   function key(event: KeyboardEvent) {
-    if (event.key !== 'Enter') return;
-    event.preventDefault();
-    keep();
+    if (likely.length > 0 && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+      event.preventDefault();
+      // one step beyond either end is the text itself
+      const steps = likely.length + 1;
+      at = ((at + 1 + (event.key === 'ArrowDown' ? 1 : steps - 1)) % steps) - 1;
+    } else if (event.key === 'Enter') {
+      event.preventDefault();
+      const chosen = likely[at];
+      if (chosen) void complete(chosen.insert);
+      else keep();
+    }
   }
 </script>
 
@@ -75,7 +106,32 @@
     aria-label={label}
     aria-invalid={error !== undefined}
     aria-describedby="{id}-says"
+    role="combobox"
+    aria-autocomplete="list"
+    aria-expanded={likely.length > 0}
+    aria-controls="{id}-likely"
+    aria-activedescendant={at >= 0 ? `${id}-likely-${at}` : undefined}
+    oninput={() => {
+      caret = field.selectionStart;
+      at = -1;
+    }}
+    onclick={() => (caret = field.selectionStart)}
+    onkeyup={() => (caret = field.selectionStart)}
     onkeydown={key}></textarea>
+  <ul id="{id}-likely" role="listbox" aria-label="What it may be" class:hidden={likely.length === 0}>
+    {#each likely as { insert: what, name }, index (what)}
+      <li
+        id="{id}-likely-{index}"
+        role="option"
+        aria-selected={index === at}
+        class:at={index === at}
+        onclick={() => complete(what)}
+        onkeydown={key}
+      >
+        <code>{what}</code> <span class="dim">{name}</span>
+      </li>
+    {/each}
+  </ul>
   <p id="{id}-says" class:lost={error} class:dim={!error}>
     {#if error}
       {#if text.length <= 40}<span class="caret" aria-hidden="true">{' '.repeat(error.column - 1)}^</span>{/if}
@@ -114,6 +170,17 @@
     font-size: 12px;
     line-height: 1;
     padding-left: 7px;
+  }
+  li {
+    display: flex;
+    justify-content: space-between;
+    gap: 12px;
+    padding: 1px 6px;
+    cursor: pointer;
+  }
+  li.at,
+  li:hover {
+    background: var(--pick-wash);
   }
   .names {
     display: flex;

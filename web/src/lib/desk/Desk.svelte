@@ -4,6 +4,7 @@
   import History from './History.svelte';
   import Inside from './Inside.svelte';
   import RouteSteps from './RouteSteps.svelte';
+  import Several from './Several.svelte';
   import WaysIn from './WaysIn.svelte';
   import WaysOut from './WaysOut.svelte';
 
@@ -13,11 +14,18 @@
   );
 </script>
 
-<div id="desk" class="desk" class:single={view.shown && !view.history} class:history={view.history}>
+<div
+  id="desk"
+  class="desk"
+  class:single={view.shown && !view.history}
+  class:history={view.history || (view.also.size > 0 && !view.shown)}
+>
   {#if view.history}
     <History />
   {:else if view.shown}
     <RouteSteps />
+  {:else if view.also.size > 0}
+    <Several />
   {:else if selected}
     {#key selected}
       <section aria-label="Ways in"><WaysIn place={selected} /></section>

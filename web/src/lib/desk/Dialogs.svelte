@@ -1,5 +1,6 @@
 <script lang="ts">
   import { addPlace, emptyPlace, pointersTo, removePlace, setStart } from '@crow-lane/core/document/edits/places';
+  import { insertPlace } from '@crow-lane/core/document/edits/between';
   import { addRule, likelyRule, wireRule } from '@crow-lane/core/document/edits/rules';
   import { apply, together, type Change } from '@crow-lane/core/document/patch';
   import {
@@ -11,6 +12,8 @@
     type Outcome,
     type PlaceKind
   } from '@crow-lane/core/document/types';
+  import { removeVariable } from '@crow-lane/core/document/edits/parts';
+  import { usesOf } from '@crow-lane/core/sheet/uses';
   import { placeName, ruleWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
@@ -29,12 +32,13 @@
   function makePlace(event: SubmitEvent) {
     event.preventDefault();
     if (view.dialog?.is !== 'place') return;
-    const { from, order } = view.dialog;
+    const { from, order, into } = view.dialog;
     const data = new FormData(event.currentTarget as HTMLFormElement);
     const name = String(data.get('name')).trim();
     const kind = String(data.get('kind')) as PlaceKind;
     if (!name) return;
-    const behind = from !== undefined && flow.document.places[from]?.kind === 'level' ? from : undefined;
+    const before = from ?? into?.from[0];
+    const behind = before !== undefined && flow.document.places[before]?.kind === 'level' ? before : undefined;
     const place = emptyPlace(kind, name, String(data.get('outcome') ?? 'won') as Outcome);
     const { id, ...added } = addPlace(
       flow.document,
@@ -42,6 +46,7 @@
       behind ? { behind } : { order: kind === 'level' ? (order ?? Object.keys(flow.document.orders)[0]) : undefined }
     );
     const further = from === undefined ? [] : wiring(flow.document, added, from, id);
+    if (into) further.push((now) => insertPlace(now, into.rules, into.to, id));
     // play has to begin somewhere: at the first place there is
     if (!Object.hasOwn(flow.document.places, flow.document.start)) further.push((now) => setStart(now, id));
     const label = from === undefined ? added.label : `${added.label}, reached from ${placeName(flow.document, from)}`;
@@ -68,8 +73,20 @@
     close();
   }
 
-  function remove(place: Id) {
-    flow.edit(removePlace(flow.document, place));
+  function removeValue(id: Id) {
+    close();
+    flow.edit(removeVariable(flow.document, id));
+  }
+
+  /** Whether a rule stands in one of these places, and so goes with them. */
+  function goesToo(rule: Id, places: Id[]): boolean {
+    const owner = findRule(flow.document, rule)?.owner;
+    return owner !== undefined && 'place' in owner && places.includes(owner.place);
+  }
+
+  function remove(places: Id[]) {
+    const label = places.length === 1 ? `Delete ${placeName(flow.document, places[0]!)}` : `Delete ${places.length} places`;
+    flow.edit(together(flow.document, label, ...places.map((place) => (now: FlowDocument) => removePlace(now, place))));
     close();
     view.select(undefined);
   }
@@ -97,17 +114,18 @@
   const keys: [string, string][] = [
     ['/', 'find a place, a value, a piece or a rule'],
     ['d', 'duplicate the selected place'],
-    ['Shift click', 'select several places'],
+    ['Shift click, Shift arrows', 'select several places'],
     ['Ctrl C, Ctrl V', 'copy the selected places, paste them here or in another flow'],
     ['Arrows, Home, End', 'walk the lane'],
     ['Enter', 'to the desk of the selected place'],
     ['m', 'move: where does the player go from here?'],
     ['n', 'new place'],
     ['Alt ← →', 'move the selected level along its order'],
-    ['Delete', 'delete the selected place'],
+    ['Delete', 'delete the selected places'],
     ['Escape', 'select nothing: see the whole flow'],
     ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
-    ['+ − 0 f', 'larger, smaller, as it is, everything'],
+    ['+ − 0 f .', 'larger, smaller, as it is, everything, to the selection'],
+    ['l', 'read the lane as a list'],
     ['?', 'this list']
   ];
   let kind: PlaceKind = $state('level');
@@ -117,9 +135,13 @@
 </script>
 
 {#if view.dialog?.is === 'place'}
-  {@const { from } = view.dialog}
+  {@const { from, into } = view.dialog}
   <Dialog
-    title={from === undefined ? 'A new place' : `A new place, reached from ${placeName(flow.document, from)}`}
+    title={from !== undefined
+      ? `A new place, reached from ${placeName(flow.document, from)}`
+      : into
+        ? `A new place ${into.to === undefined ? 'in this way' : `before ${placeName(flow.document, into.to)}`}`
+        : 'A new place'}
     onclose={close}
   >
     <form onsubmit={makePlace}>
@@ -158,28 +180,50 @@
     </div>
   </Dialog>
 {:else if view.dialog?.is === 'delete'}
-  {@const { place } = view.dialog}
-  {@const pointers = pointersTo(flow.document, place)}
-  <Dialog title="Delete {placeName(flow.document, place)}?" onclose={close}>
-    {#if pointers.length > 0}
-      <p>What points to it stays, and is then shown as broken:</p>
+  {@const { places } = view.dialog}
+  {@const pointers = places.flatMap((place) => pointersTo(flow.document, place).map((each) => ({ ...each, place })))}
+  {@const staying = pointers.filter(({ what, id }) => what !== 'rule' || !goesToo(id!, places))}
+  <Dialog
+    title={places.length === 1 ? `Delete ${placeName(flow.document, places[0]!)}?` : `Delete ${places.length} places?`}
+    onclose={close}
+  >
+    {#if staying.length > 0}
+      <p>What points {places.length === 1 ? 'to it' : 'to them'} stays, and is then shown as broken:</p>
       <ul>
-        {#each pointers as { what, id } (`${what} ${id}`)}
+        {#each staying as { what, id, place } (`${what} ${id} ${place}`)}
           {@const found = id === undefined ? undefined : findRule(flow.document, id)}
           <li>
             {what === 'start'
-              ? 'Play begins here.'
+              ? `Play begins at ${placeName(flow.document, place)}.`
               : what === 'order'
-                ? `It is in the order ${flow.document.orders[id!]!.name}, and is taken out of it.`
+                ? `${placeName(flow.document, place)} is in the order ${flow.document.orders[id!]!.name}, and is taken out of it.`
                 : `The rule ${found ? ruleWords(flow.document, found.owner, found.rule) : ''}.`}
           </li>
         {/each}
       </ul>
     {:else}
-      <p>Nothing points to it.</p>
+      <p>Nothing points {places.length === 1 ? 'to it' : 'to them'}.</p>
     {/if}
     <p class="acts">
-      <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => remove(place)}>Delete</button><button
+      <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => remove(places)}>Delete</button><button
+        type="button"
+        class="btn btn-sm"
+        onclick={close}>Keep</button
+      >
+    </p>
+  </Dialog>
+{:else if view.dialog?.is === 'value' && flow.document.variables[view.dialog.id]}
+  {@const { id } = view.dialog}
+  {@const { set, read } = usesOf(flow.document).get(id)!}
+  <Dialog title="Delete {flow.document.variables[id]!.name}?" onclose={close}>
+    <p>What names it stays, and is then shown as broken:</p>
+    <ul>
+      {#each [...set, ...read] as { place, words }, index (index)}
+        <li>{place === undefined ? '' : `${placeName(flow.document, place)}: `}{words}</li>
+      {/each}
+    </ul>
+    <p class="acts">
+      <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => removeValue(id)}>Delete</button><button
         type="button"
         class="btn btn-sm"
         onclick={close}>Keep</button

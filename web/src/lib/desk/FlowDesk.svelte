@@ -1,10 +1,12 @@
 <script lang="ts">
-  import { addVariable } from '@crow-lane/core/document/edits/parts';
   import { addRule } from '@crow-lane/core/document/edits/rules';
-  import { addGroup, addOrder, addSignal, setDraw, unaccept } from '@crow-lane/core/document/edits/lists';
-  import { levelsOf, type Order, type Owner, type Rule, type Variable } from '@crow-lane/core/document/types';
+  import { addGroup, addOrder, addSignal, setBrief, unaccept } from '@crow-lane/core/document/edits/lists';
+  import { levelsOf, type Owner, type Rule } from '@crow-lane/core/document/types';
   import { flowContext } from '$lib/flow/context.ts';
+  import DrawSelect from '$lib/parts/DrawSelect.svelte';
   import { failures, remarks } from '$lib/flow/live-checks.svelte.ts';
+  import Note from '$lib/parts/Note.svelte';
+  import AddValue from './AddValue.svelte';
   import Evidence from './Evidence.svelte';
   import Listed from './Listed.svelte';
   import Sentence from './Sentence.svelte';
@@ -26,20 +28,6 @@
       rules
     }))
   ]);
-  let name = $state('');
-  let type: Variable['type'] = $state('number');
-
-  function addValue(event: SubmitEvent) {
-    event.preventDefault();
-    if (!name.trim()) return;
-    const base = { name: name.trim(), scope: 'run' as const };
-    const made: Variable =
-      type === 'number' ? { ...base, type, initial: 0, min: 0, max: 99 } : { ...base, type: 'flag', initial: false };
-    const { id: _id, ...change } = addVariable(flow.document, made);
-    flow.edit(change);
-    name = '';
-  }
-
   const levels = $derived(levelsOf(flow.document));
 
   /** An order has at least one level: the first that is in none, else the first. */
@@ -58,6 +46,14 @@
 
 <section aria-label="What fails">
   <h2>{failing.length === 0 ? 'Nothing fails' : `${failing.length} ${failing.length === 1 ? 'thing fails' : 'things fail'}`}</h2>
+  <p class="about">
+    {#if flow.document.brief}<span class="dim">{flow.document.brief}</span>{/if}
+    <Note
+      value={flow.document.brief}
+      of="the whole flow"
+      onkeep={(note) => flow.edit(setBrief(flow.document, undefined, note))}
+    />
+  </p>
   {#if checks.failed}<p class="lost">The check could not be run: {checks.failed}</p>{/if}
   {#each failing as verdict (`${verdict.check} ${verdict.subject}`)}<Evidence {verdict} />{/each}
   {#if failing.length === 0 && checks.report && open === 0}<p class="dim">
@@ -76,39 +72,18 @@
   <h2>Values</h2>
   <table>
     <tbody>
-      {#each Object.entries(flow.document.variables) as [id, variable] (id)}<ValueRow {id} {variable} />{/each}
+      {#each Object.entries(flow.document.variables) as [id, variable] (id)}<ValueRow {id} {variable} compact />{/each}
     </tbody>
   </table>
   {#if Object.keys(flow.document.variables).length === 0}<p class="dim">
       Lives, score, keys, flags: what the player carries. None yet.
     </p>{/if}
-  <form onsubmit={addValue}>
-    <input
-      class="input input-xs"
-      placeholder="+ value: Lives, Score"
-      aria-label="Name of a new value"
-      maxlength="80"
-      bind:value={name}
-    />
-    <select class="select select-xs" aria-label="Type of the new value" bind:value={type}
-      ><option value="number">number</option><option value="flag">yes or no</option></select
-    >
-    {#if name.trim()}<button class="btn btn-xs">Add</button>{/if}
-  </form>
+  <AddValue />
   <h2>Orders</h2>
   <Listed list="orders" one="order" hint="Night round" onadd={addAnOrder}>
     {#snippet more(id)}
       {@const order = flow.document.orders[id]!}
-      <select
-        class="select select-xs draw"
-        aria-label="How {order.name} is played"
-        value={order.draw}
-        onchange={(event) => flow.edit(setDraw(flow.document, id, event.currentTarget.value as Order['draw']))}
-      >
-        <option value="fixed">as listed</option>
-        <option value="table">by a drawn row</option>
-        <option value="bag">drawn one by one</option>
-      </select>
+      <DrawSelect order={id} />
       <span class="dim">{order.levels.length}</span>
     {/snippet}
   </Listed>
@@ -149,19 +124,8 @@
 </section>
 
 <style>
-  form {
-    display: flex;
-    gap: 4px;
-    margin-top: 5px;
-  }
-  form select {
-    width: 96px;
-  }
   table {
     width: 100%;
-  }
-  .draw {
-    width: 130px;
   }
   h2:not(:first-child) {
     margin-top: 12px;

@@ -1,6 +1,8 @@
 <script lang="ts">
+  import { goto } from '$app/navigation';
+  import { resolve } from '$app/paths';
   import { addPiece } from '@crow-lane/core/document/edits/parts';
-  import { numbersOf, renamePlace, setPlaceField } from '@crow-lane/core/document/edits/places';
+  import { numbersOf, renamePlace, setPlaceField, setTags } from '@crow-lane/core/document/edits/places';
   import { addRule } from '@crow-lane/core/document/edits/rules';
   import type { Id, Outcome } from '@crow-lane/core/document/types';
   import AddLine from '$lib/parts/AddLine.svelte';
@@ -13,7 +15,13 @@
   import Sentence from './Sentence.svelte';
 
   let { id }: { id: Id } = $props();
-  const { flow, view } = flowContext();
+  const { flow, view, session } = flowContext();
+
+  async function be() {
+    session.show(flow.document);
+    session.beginIn(id);
+    await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'trial' }));
+  }
   const place = $derived(flow.document.places[id]!);
   const number = $derived(numbersOf(flow.document, id)[0]?.number);
   const staying = $derived(place.rules.map((rule, index) => ({ rule, index })).filter(({ rule }) => !rule.go));
@@ -59,10 +67,13 @@
       else event.currentTarget.value = place.name;
     }}
   />
+  <button type="button" class="btn btn-xs" title="Try it: begin a trial here, all values as they begin" onclick={be}
+    >Be there</button
+  >
   <button type="button" class="btn btn-xs" title="A copy of its own (d)" onclick={() => view.select(flow.duplicate(id))}
     >Duplicate</button
   >
-  <button type="button" class="btn btn-xs" onclick={() => (view.dialog = { is: 'delete', place: id })}>Delete…</button>
+  <button type="button" class="btn btn-xs" onclick={() => (view.dialog = { is: 'delete', places: [id] })}>Delete…</button>
 </h2>
 {#if place.kind === 'level'}
   {#each Object.entries(place.pieces) as [piece, value] (piece)}<PieceRow level={id} id={piece} piece={value} />{/each}
@@ -139,19 +150,17 @@
     </select>
   </p>
 {/if}
-{#if place.kind !== 'level'}
-  <label class="message">
-    Text shown
-    <textarea
-      class="textarea textarea-sm"
-      rows="2"
-      maxlength="4000"
-      placeholder={'{lives} shows a value'}
-      value={place.message ?? ''}
-      onchange={(event) => flow.edit(setPlaceField(flow.document, id, 'message', event.currentTarget.value || undefined))}
-    ></textarea>
-  </label>
-{/if}
+<label class="message">
+  Text shown
+  <textarea
+    class="textarea textarea-sm"
+    rows="2"
+    maxlength="4000"
+    placeholder={'{lives} shows a value'}
+    value={place.message ?? ''}
+    onchange={(event) => flow.edit(setPlaceField(flow.document, id, 'message', event.currentTarget.value || undefined))}
+  ></textarea>
+</label>
 <label class="message">
   Notes
   <textarea
@@ -162,6 +171,17 @@
     value={place.brief ?? ''}
     onchange={(event) => flow.edit(setPlaceField(flow.document, id, 'brief', event.currentTarget.value || undefined))}></textarea>
 </label>
+<p class="fact">
+  <label for="tags">Tags</label>
+  <input
+    id="tags"
+    class="input input-xs"
+    maxlength="400"
+    placeholder="dark, water"
+    value={(place.tags ?? []).join(', ')}
+    onchange={(event) => flow.edit(setTags(flow.document, id, event.currentTarget.value.split(',')))}
+  />
+</p>
 <Expects {id} {place} />
 <h3>Rules that stay</h3>
 {#each staying as { rule, index } (rule.id)}<Sentence owner={{ place: id }} {rule} {index} count={place.rules.length} />{/each}

@@ -2,7 +2,9 @@
   import { removeListed, renameListed } from '@crow-lane/core/document/edits/lists';
   import type { Id } from '@crow-lane/core/document/types';
   import type { Snippet } from 'svelte';
+  import { setBrief } from '@crow-lane/core/document/edits/lists';
   import AddLine from '$lib/parts/AddLine.svelte';
+  import Note from '$lib/parts/Note.svelte';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** Signals, groups or orders by name, each with what else there is to say of it. */
@@ -22,7 +24,7 @@
   const { flow } = flowContext();
 </script>
 
-{#each Object.entries(flow.document[list]) as [id, { name }] (id)}
+{#each Object.entries(flow.document[list]) as [id, { name, brief }] (id)}
   <p class="line">
     <input
       aria-label="Name of the {one} {name}"
@@ -35,6 +37,7 @@
       }}
     />
     {@render more?.(id)}
+    <Note value={brief} of={name} onkeep={(note) => flow.edit(setBrief(flow.document, { list, id }, note))} />
     <button
       type="button"
       aria-label="Delete the {one} {name}"
@@ -58,7 +61,7 @@
     background: transparent;
     padding: 2px;
   }
-  .line button {
+  .line > button {
     width: 20px;
   }
 </style>

@@ -1,11 +1,19 @@
 <script lang="ts">
+  import { goto } from '$app/navigation';
+  import { resolve } from '$app/paths';
   import { replay } from '@crow-lane/core/check/replay';
   import { deadlineWords, stepWords } from '@crow-lane/core/words/steps';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** The route shown on the lane, as numbered steps under the places they happen in. */
-  const { flow, view } = flowContext();
+  const { flow, view, session } = flowContext();
+
+  /** The trial goes on where the way ends. */
+  async function be() {
+    session.beginAfter(flow.document, shown.steps);
+    await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'trial' }));
+  }
   const shown = $derived(view.shown!);
   interface Line {
     from: number;
@@ -31,7 +39,11 @@
 </script>
 
 <section class="way" aria-label="The way, step by step">
-  <h2>{shown.title} <button type="button" class="btn btn-xs" onclick={() => (view.shown = undefined)}>Close</button></h2>
+  <h2>
+    {shown.title}
+    <button type="button" class="btn btn-xs" onclick={be}>Be there</button>
+    <button type="button" class="btn btn-xs" onclick={() => (view.shown = undefined)}>Close</button>
+  </h2>
   {#if parts.broken}<p class="lost">The flow has changed since; the way is shown as far as it still goes.</p>{/if}
   <ol>
     {#each parts.found as part, index (index)}

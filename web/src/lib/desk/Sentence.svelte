@@ -1,11 +1,14 @@
 <script lang="ts">
   import { changeRule, moveRule, removeRule, type NewRule } from '@crow-lane/core/document/edits/rules';
+  import { addWayBack, lacksWayBack } from '@crow-lane/core/document/edits/between';
   import { giveRule } from '@crow-lane/core/document/edits/lists';
   import { same } from '@crow-lane/core/document/patch';
-  import { levelsOf, type Effect, type Owner, type Rule, type Target } from '@crow-lane/core/document/types';
+  import { levelsOf, type Effect, type Owner, type PlaceTarget, type Rule, type Target } from '@crow-lane/core/document/types';
+  import { readBefore } from '@crow-lane/core/play/reading';
   import { conditionWords, ownerWords, ruleWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import { failures } from '$lib/flow/live-checks.svelte.ts';
+  import Note from '$lib/parts/Note.svelte';
   import Popup from '$lib/parts/Popup.svelte';
   import ConditionField from './ConditionField.svelte';
   import EffectPart from './EffectPart.svelte';
@@ -38,8 +41,7 @@
   });
   /** The next rule on the same trigger: which of the two is read first then matters. */
   const before = $derived.by(() => {
-    const { rules } = listOf(owner);
-    const next = rules.slice(index + 1).find(({ when }) => same(when, rule.when) && !('arrive' in when && !rule.go));
+    const next = readBefore(listOf(owner).rules, index);
     return next && ruleWords(flow.document, owner, next);
   });
   /** Whose rule it can be, each with in how many levels it then works. */
@@ -85,6 +87,13 @@
   }
 
   const over = $derived(rule.go && 'place' in rule.go && rule.go.over);
+  const canInsert = $derived(rule.go && !('move' in rule.go && ['back', 'chosen'].includes(rule.go.move)));
+
+  function insert() {
+    const to = rule.go && 'place' in rule.go ? rule.go.place : undefined;
+    const from = 'place' in owner ? [owner.place] : [];
+    view.dialog = { is: 'place', kind: 'interlude', into: { rules: [rule.id], from, to } };
+  }
   const canFail = $derived(rule.go && 'move' in rule.go && rule.go.move !== 'chosen');
 </script>
 
@@ -130,6 +139,14 @@
         />{/if}{#if rule.by}{', '}<TransitionPart {owner} by={rule.by} {effects} onchange={(by) => change({ by })} />{/if}{/if}.
     {#if shared}<span class="dim">{ownerWords(flow.document, owner)}</span>{/if}
     {#if before !== undefined}<span class="order">read before “{before}”</span>{/if}
+    {#if 'place' in owner && lacksWayBack(flow.document, owner.place, rule)}
+      {@const [from, to] = [owner.place, (rule.go as PlaceTarget).place]}
+      <span class="order"
+        >one way; <button type="button" class="link" onclick={() => flow.edit(addWayBack(flow.document, from, to))}
+          >add the way back?</button
+        ></span
+      >
+    {/if}
     {#if rule.note}<p class="note">{rule.note}</p>{/if}
     {#each findings as finding (finding)}<p class="why">{finding}</p>{/each}
   </div>
@@ -137,24 +154,11 @@
     {#if rule.if === undefined}{@render condition('+ if', 'link')}{/if}
     <EffectPart {owner} onchange={(effect) => change({ do: [...effects, effect] })} />
     {#if canFail && !otherwise}<TargetPart {rule} target={undefined} otherwise onchange={setOtherwise} />{/if}
+    {#if canInsert}
+      <button type="button" class="link" title="Put a new place into this way" onclick={insert}>+ place before</button>
+    {/if}
     {#if rule.go && !rule.by}<TransitionPart {owner} by={undefined} {effects} onchange={(by) => change({ by })} />{/if}
-    <Popup label={rule.note ? 'note' : '+ note'} look="link" title="A note on this rule">
-      {#snippet content(close)}
-        <form
-          onsubmit={(event) => {
-            event.preventDefault();
-            const note = String(new FormData(event.currentTarget).get('note')).trim();
-            close();
-            change({ note: note || undefined });
-          }}
-        >
-          <textarea class="textarea textarea-sm" name="note" rows="3" maxlength="4000" aria-label="Note" data-first
-            >{rule.note ?? ''}</textarea
-          >
-          <button class="btn btn-sm btn-primary">Keep</button>
-        </form>
-      {/snippet}
-    </Popup>
+    <Note value={rule.note} of="this rule" onkeep={(note) => change({ note })} />
     {#if homes.length > 1}
       <select
         class="select select-xs home"

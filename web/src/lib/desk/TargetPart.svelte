@@ -124,7 +124,7 @@
         </select>
       </label>
     {/if}
-    {#if target && 'move' in target && along.includes(target.move) && Object.keys(flow.document.orders).length > 1}
+    {#if target && 'move' in target && along.includes(target.move) && Object.keys(flow.document.orders).length > 0}
       <label class="more">
         in
         <select

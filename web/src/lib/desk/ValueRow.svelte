@@ -1,14 +1,45 @@
 <script lang="ts">
+  import type { Snippet } from 'svelte';
   import { changeVariable, removeVariable } from '@crow-lane/core/document/edits/parts';
+  import { usesOf } from '@crow-lane/core/sheet/uses';
+  import { choiceFrom } from '@crow-lane/core/document/edits/ids';
   import type { Id, Scope, Variable } from '@crow-lane/core/document/types';
+  import AddLine from '$lib/parts/AddLine.svelte';
+  import Note from '$lib/parts/Note.svelte';
+  import { setBrief } from '@crow-lane/core/document/edits/lists';
+  import Popup from '$lib/parts/Popup.svelte';
   import { flowContext } from '$lib/flow/context.ts';
 
-  let { id, variable }: { id: Id; variable: Variable } = $props();
-  const { flow } = flowContext();
+  /** One value as a row. Children stand before the button that deletes it. */
+  let {
+    id,
+    variable,
+    compact = false,
+    children
+  }: { id: Id; variable: Variable; compact?: boolean; children?: Snippet } = $props();
+  const { flow, view } = flowContext();
   const scopes: Record<Scope, string> = { attempt: 'each attempt', run: 'each run', kept: 'kept' };
 
   function set(next: Variable) {
     flow.edit(changeVariable(flow.document, id, next));
+  }
+
+  /** What names it is said first. */
+  function remove() {
+    const { set: changed, read } = usesOf(flow.document).get(id)!;
+    if (changed.length + read.length > 0) view.dialog = { is: 'value', id };
+    else flow.edit(removeVariable(flow.document, id));
+  }
+
+  function addChoice(name: string) {
+    if (variable.type !== 'choice' || variable.choices.length >= 64) return;
+    set({ ...variable, choices: [...variable.choices, choiceFrom(name, variable.choices)] });
+  }
+
+  function removeChoice(choice: Id) {
+    if (variable.type !== 'choice') return;
+    const choices = variable.choices.filter((each) => each !== choice);
+    set({ ...variable, choices, initial: variable.initial === choice ? choices[0]! : variable.initial });
   }
 
   function number(field: 'initial' | 'min' | 'max', input: HTMLInputElement) {
@@ -24,16 +55,24 @@
   }
 </script>
 
-<tr data-value={id}>
+<tr data-value={id} class:compact>
   <td>
     <input
       class="name"
       aria-label="Name of {variable.name}"
+      title={variable.brief ?? id}
       value={variable.name}
       maxlength="80"
       onchange={(event) => event.currentTarget.value.trim() && set({ ...variable, name: event.currentTarget.value.trim() })}
     />
-    <code class="dim">{id}</code>
+    {#if !compact}
+      <code class="dim">{id}</code>
+      <Note
+        value={variable.brief}
+        of={variable.name}
+        onkeep={(note) => flow.edit(setBrief(flow.document, { list: 'variables', id }, note))}
+      />
+    {/if}
   </td>
   <td>
     {#if variable.type === 'number'}
@@ -62,6 +101,25 @@
           >{#each variable.choices as choice (choice)}<option>{choice}</option>{/each}</select
         >
       </label>
+      <Popup label="of {variable.choices.length}" look="link" title="What {variable.name} can be">
+        {#snippet content()}
+          <ul>
+            {#each variable.choices as choice (choice)}
+              <li>
+                {choice}
+                <button
+                  type="button"
+                  class="link"
+                  disabled={variable.choices.length <= 2}
+                  title={variable.choices.length <= 2 ? 'There are at least two' : ''}
+                  onclick={() => removeChoice(choice)}>remove</button
+                >
+              </li>
+            {/each}
+          </ul>
+          <AddLine placeholder="+ another" label="Another choice of {variable.name}" onadd={addChoice} />
+        {/snippet}
+      </Popup>
     {/if}
   </td>
   <td>
@@ -73,13 +131,10 @@
       {#each Object.entries(scopes) as [scope, words] (scope)}<option value={scope}>{words}</option>{/each}
     </select>
   </td>
+  {@render children?.()}
   <td
-    ><button
-      type="button"
-      class="delete"
-      aria-label="Delete {variable.name}"
-      title="Delete {variable.name}"
-      onclick={() => flow.edit(removeVariable(flow.document, id))}>×</button
+    ><button type="button" class="delete" aria-label="Delete {variable.name}" title="Delete {variable.name}" onclick={remove}
+      >×</button
     ></td
   >
 </tr>
@@ -88,7 +143,15 @@
   td {
     padding: 2px 6px 2px 0;
     vertical-align: middle;
+    white-space: nowrap;
     border-bottom: 1px solid var(--color-base-300);
+  }
+  .compact td {
+    font-size: 12px;
+    padding-right: 3px;
+  }
+  .compact .name {
+    width: 82px;
   }
   .name {
     width: 96px;
@@ -106,13 +169,12 @@
     margin-right: 3px;
   }
   input[type='number'] {
-    width: 34px;
     background: transparent;
     text-align: right;
     font-weight: 700;
     field-sizing: content;
-    min-width: 22px;
-    max-width: 70px;
+    min-width: 20px;
+    max-width: 74px;
     appearance: textfield;
   }
   select {

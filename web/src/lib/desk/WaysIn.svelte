@@ -3,7 +3,7 @@
   import { findRule, type Id } from '@crow-lane/core/document/types';
   import { movesOf } from '@crow-lane/core/lane/moves';
   import { rulesTo } from '@crow-lane/core/check/reasons';
-  import { ownerWords, triggerWords } from '@crow-lane/core/words/words';
+  import { arrivalWords, ownerWords, triggerWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Evidence from './Evidence.svelte';
 
@@ -18,6 +18,12 @@
       );
       return drawn ? [{ id, owner, rule }] : [];
     })
+  );
+  /** What the player carries on arrival, of values that something changes. */
+  const carried = $derived(
+    Object.entries(checks.report?.arrivals[place] ?? {}).flatMap(([id, arrival]) =>
+      flow.document.variables[id] ? [`${flow.document.variables[id].name} ${arrivalWords(arrival)}`] : []
+    )
   );
   const reached = $derived(checks.report?.checks.find(({ check, subject }) => check === 'place-reached' && subject === place));
 </script>
@@ -39,6 +45,9 @@
 {#if ways.length === 0 && flow.document.start !== place}
   <p class="dim">No rule leads here. Pull from another place to this one, or</p>
   <button type="button" class="link" onclick={() => flow.edit(setStart(flow.document, place))}>let play begin here</button>
+{/if}
+{#if carried.length > 0}
+  <p class="dim route">Arrives with {carried.join(', ')}.</p>
 {/if}
 {#if reached?.outcome === 'holds' && reached.length !== undefined}
   <p class="dim route">

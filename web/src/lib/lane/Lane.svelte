@@ -2,13 +2,20 @@
   import { onMount, tick, untrack } from 'svelte';
   import { moveLevel, numbersOf } from '@crow-lane/core/document/edits/places';
   import { wireRule, addRule } from '@crow-lane/core/document/edits/rules';
+  import { insertPlace } from '@crow-lane/core/document/edits/between';
   import type { Id, PlaceKind } from '@crow-lane/core/document/types';
+  import { wayAt, type Way } from '@crow-lane/core/lane/hit';
   import { layout, type Row } from '@crow-lane/core/lane/layout';
+  import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Flight from './Flight.svelte';
+  import { follow } from './follow.ts';
   import Overview from './Overview.svelte';
+  import Rows from './Rows.svelte';
   import Routes from './Routes.svelte';
+  import { Sight } from './sight.svelte.ts';
   import Tile from './Tile.svelte';
+  import Tools from './Tools.svelte';
   import { neighbour } from './walk.ts';
 
   const { flow, view } = flowContext();
@@ -16,107 +23,53 @@
   const kinds: Record<Row['kind'], PlaceKind> = { endings: 'ending', between: 'interlude', levels: 'level', menus: 'menu' };
 
   let box: HTMLDivElement;
-  let width = $state(1280);
-  let height = $state(430);
-  let zoom = $state(1);
-  let x = $state(0);
-  let y = $state(0);
-  const far = $derived(zoom < 0.55);
-
-  /** What is drawn: the part in sight and some more to each side, in steps, so that a small pan draws nothing anew. */
-  const stepOfSight = 500;
-  const from = $derived(Math.floor((-x - width * 0.6) / zoom / stepOfSight) * stepOfSight);
-  const to = $derived(Math.ceil((-x + width * 1.6) / zoom / stepOfSight) * stepOfSight);
-  const tiles = $derived([...lane.tiles.values()].filter((tile) => tile.x + tile.width >= from && tile.x <= to));
+  const sight = new Sight(() => lane);
+  const tiles = $derived([...lane.tiles.values()].filter((tile) => tile.x + tile.width >= sight.from && tile.x <= sight.to));
   const place = $derived(new Map([...lane.tiles.keys()].map((id, index) => [id, index + 1])));
 
   /** Beside the selected place only those it leads to or that lead to it stay bright. */
   const bright = $derived.by(() => {
     const { selected } = view;
     if (selected === undefined || view.shown) return undefined;
-    const found = new Set<string>([selected]);
+    const found = new Set<string>([selected, ...view.also]);
     for (const route of lane.routes) {
       if (route.to === selected) route.feeders.forEach(({ from }) => found.add(from));
-      if (route.to && route.feeders.some(({ from }) => from === selected)) found.add(route.to);
+      if (!route.feeders.some(({ from }) => from === selected)) continue;
+      for (const to of route.levels ?? (route.to === undefined ? [] : [route.to])) found.add(to);
     }
     return found;
   });
-
-  function keepInside() {
-    const [w, h] = [lane.width * zoom, lane.height * zoom];
-    x = w <= width ? 0 : Math.min(0, Math.max(width - w, x));
-    y = h <= height ? 0 : Math.min(0, Math.max(height - h, y));
-  }
-
-  function zoomTo(next: number, at = { x: width / 2, y: height / 2 }) {
-    const to = Math.min(2, Math.max(0.15, next));
-    x = at.x - ((at.x - x) * to) / zoom;
-    y = at.y - ((at.y - y) * to) / zoom;
-    zoom = to;
-    keepInside();
-  }
-
-  export function fit() {
-    zoom = Math.min(1, Math.max(0.15, Math.min(width / lane.width, height / lane.height)));
-    x = y = 0;
-    keepInside();
-  }
 
   function wheel(event: WheelEvent) {
     event.preventDefault();
     if (event.ctrlKey || event.metaKey) {
       const { left, top } = box.getBoundingClientRect();
-      zoomTo(zoom * Math.exp(-event.deltaY / 400), { x: event.clientX - left, y: event.clientY - top });
+      sight.zoomTo(sight.zoom * Math.exp(-event.deltaY / 400), { x: event.clientX - left, y: event.clientY - top });
       return;
     }
-    x -= event.shiftKey ? event.deltaY : event.deltaX;
-    y -= event.shiftKey ? 0 : event.deltaY;
-    keepInside();
+    sight.moveTo(sight.x - (event.shiftKey ? event.deltaY : event.deltaX), sight.y - (event.shiftKey ? 0 : event.deltaY));
   }
 
   onMount(() => {
-    // tall flows begin at a size that can be read, wide ones are panned along
-    zoom = Math.min(1, Math.max(0.87, height / lane.height));
-    keepInside();
+    sight.begin();
     box.addEventListener('wheel', wheel, { passive: false });
     return () => box.removeEventListener('wheel', wheel);
   });
 
   $effect(() => {
     const { seek } = view;
-    if (!seek) return;
-    untrack(() => bringIntoSight(seek.place));
+    if (seek) untrack(() => sight.bring(seek.place));
   });
-
-  function bringIntoSight(place: Id) {
-    const tile = lane.tiles.get(place);
-    if (!tile) return;
-    const left = 104;
-    const [l, r, t, b] = [
-      tile.x * zoom + x,
-      (tile.x + tile.width) * zoom + x,
-      tile.y * zoom + y,
-      (tile.y + tile.height) * zoom + y
-    ];
-    if (l < left) x += left - l;
-    else if (r > width - 20) x -= r - (width - 20);
-    if (t < 8) y += 8 - t;
-    else if (b > height - 8) y -= b - (height - 8);
-    keepInside();
-  }
 
   /** A drag over empty lane moves the picture. */
   function grab(event: PointerEvent) {
-    if (event.button !== 0 || (event.target as Element).closest('[data-place]')) return;
-    const start = { px: event.clientX, py: event.clientY, x, y };
+    if (event.button !== 0 || (event.target as Element).closest('[data-place], button')) return;
+    const start = { px: event.clientX, py: event.clientY, x: sight.x, y: sight.y };
     let moved = false;
     follow(
       (move) => {
         moved ||= Math.hypot(move.clientX - start.px, move.clientY - start.py) > 4;
-        if (!moved) return;
-        x = start.x + move.clientX - start.px;
-        y = start.y + move.clientY - start.py;
-        keepInside();
+        if (moved) sight.moveTo(start.x + move.clientX - start.px, start.y + move.clientY - start.py);
       },
       () => {
         if (!moved) view.select(undefined);
@@ -124,52 +77,79 @@
     );
   }
 
-  function follow(move: (event: PointerEvent) => void, end: (event: PointerEvent | undefined) => void) {
-    const stop = (event: PointerEvent) => {
-      removeEventListener('pointermove', move);
-      removeEventListener('pointerup', stop);
-      removeEventListener('pointercancel', cancel);
-      end(event);
-    };
-    const cancel = () => {
-      removeEventListener('pointermove', move);
-      removeEventListener('pointerup', stop);
-      removeEventListener('pointercancel', cancel);
-      end(undefined);
-    };
-    addEventListener('pointermove', move);
-    addEventListener('pointerup', stop);
-    addEventListener('pointercancel', cancel);
-  }
-
   /** A pull from a tile's edge: where it is now, in the lane's own measure, and what is under it. */
-  let pull: { from: Id; x: number; y: number; over: Id | undefined; row: Row | undefined } | undefined = $state.raw();
+  type Under = { is: 'place'; to: Id } | { is: 'way'; way: Way; own: boolean } | { is: 'row'; row: Row };
+  let pull: { from: Id; x: number; y: number; under: Under | undefined } | undefined = $state.raw();
 
   function startPull(event: PointerEvent, from: Id) {
     if (event.button !== 0) return;
     event.preventDefault();
     event.stopPropagation();
     const track = (move: PointerEvent) => {
-      const { left, top } = box.getBoundingClientRect();
-      const at = { x: (move.clientX - left - x) / zoom, y: (move.clientY - top - y) / zoom };
+      const bounds = box.getBoundingClientRect();
+      const at = sight.inLane(move, bounds);
       const over = document.elementFromPoint(move.clientX, move.clientY)?.closest<HTMLElement>('[data-place]')?.dataset.place;
-      const inside = move.clientX >= left && move.clientX <= left + width && move.clientY >= top && move.clientY <= top + height;
-      pull = { from, ...at, over: over === from ? undefined : over, row: inside && over === undefined ? rowAt(at.y) : undefined };
+      const inside =
+        move.clientX >= bounds.left &&
+        move.clientX <= bounds.right &&
+        move.clientY >= bounds.top &&
+        move.clientY <= bounds.bottom;
+      const under =
+        over === undefined
+          ? inside
+            ? freeAt(at, from)
+            : undefined
+          : over === from
+            ? undefined
+            : { is: 'place' as const, to: over };
+      pull = { from, ...at, under };
     };
     track(event);
     follow(track, (up) => {
-      const done = pull;
+      const under = up && pull?.under;
       pull = undefined;
-      if (!up || !done) return;
-      if (done.over) wire(from, done.over);
-      else if (done.row) view.dialog = { is: 'place', from, kind: kinds[done.row.kind], order: done.row.order };
+      if (!under) return;
+      if (under.is === 'place') wire(from, under.to);
+      else if (under.is === 'row') view.dialog = { is: 'place', from, kind: kinds[under.row.kind], order: under.row.order };
+      else if (under.own) view.dialog = { is: 'place', kind: 'interlude', into: under.way };
+      else {
+        flow.edit(insertPlace(flow.document, under.way.rules, under.way.to, from));
+        view.select(from, false);
+      }
     });
+  }
+
+  /** Beside the tiles: a way that something can be put into, else the row for a new place. */
+  function freeAt(at: { x: number; y: number }, from: Id): Under | undefined {
+    const way = wayAt(lane, at, 6 / sight.zoom);
+    if (way && way.to !== from) return { is: 'way', way, own: way.from.includes(from) };
+    const row = rowAt(at.y);
+    return row && { is: 'row', row };
   }
 
   function wire(from: Id, to: Id) {
     flow.edit(addRule(flow.document, { place: from }, wireRule(flow.document, from, to)));
     view.select(from, false);
   }
+
+  function rowAt(at: number): Row | undefined {
+    const distance = (each: Row) => Math.max(each.y - at, at - each.y - each.height, 0);
+    return lane.rows.reduce<Row | undefined>((best, row) => (!best || distance(row) < distance(best) ? row : best), undefined);
+  }
+
+  const placeWords: Record<PlaceKind, string> = {
+    interlude: 'screen in between',
+    level: 'level',
+    menu: 'menu',
+    ending: 'ending'
+  };
+  const hint = $derived.by(() => {
+    const under = pull?.under;
+    if (!under || under.is === 'place') return undefined;
+    if (under.is === 'row') return `Let go to make a new ${placeWords[kinds[under.row.kind]]} here`;
+    const before = under.way.to === undefined ? 'into this way' : `before ${placeName(flow.document, under.way.to)}`;
+    return `Let go to put ${under.own ? 'a new place' : placeName(flow.document, pull!.from)} ${before}`;
+  });
 
   /** A level dragged along its lane, and before which level it would stand there. */
   let drag: { level: Id; x: number; to: number; line: { x: number; y: number; height: number } } | undefined = $state.raw();
@@ -188,11 +168,11 @@
       (move) => {
         if (!drag && Math.abs(move.clientX - begun) < 8) return;
         dragged = true;
-        const at = (move.clientX - box.getBoundingClientRect().left - x) / zoom;
-        const to = tiles.filter((each) => each!.place !== level && each!.x + each!.width / 2 < at).length;
-        const next = tiles.filter((each) => each!.place !== level)[to];
+        const at = sight.inLane(move, box.getBoundingClientRect()).x;
+        const others = tiles.filter((each) => each!.place !== level);
+        const to = others.filter((each) => each!.x + each!.width / 2 < at).length;
         const last = tiles.at(-1)!;
-        const line = next ? next.x - 7 : last.x + last.width + 7;
+        const line = others[to] ? others[to].x - 7 : last.x + last.width + 7;
         drag = { level, x: at, to, line: { x: line, y: tile.y, height: tile.height } };
       },
       (up) => {
@@ -202,13 +182,6 @@
         flow.edit(moveLevel(flow.document, order, level, done.to));
       }
     );
-  }
-
-  function rowAt(at: number): Row | undefined {
-    return lane.rows.reduce<Row | undefined>((best, row) => {
-      const distance = (each: Row) => Math.max(each.y - at, at - each.y - each.height, 0);
-      return !best || distance(row) < distance(best) ? row : best;
-    }, undefined);
   }
 
   /** Moves the selected level along its order. */
@@ -221,45 +194,61 @@
     }
   }
 
-  async function key(event: KeyboardEvent) {
-    if (event.altKey && view.selected !== undefined && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
-      event.preventDefault();
-      reorder(view.selected, event.key === 'ArrowLeft' ? -1 : 1);
-      return;
-    }
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
+  async function walk(key: string, extend: boolean) {
     const { selected } = view;
-    if (/^(Arrow|Home|End)/.test(event.key)) {
-      const to = neighbour(lane, selected, event.key);
-      event.preventDefault();
-      if (to === undefined) return;
-      view.select(to);
-      await tick();
-      focusTile(to);
-    } else if (event.key === '+' || event.key === '=') zoomTo(zoom * 1.2);
-    else if (event.key === '-') zoomTo(zoom / 1.2);
-    else if (event.key === '0') zoomTo(1);
-    else if (event.key === 'f') fit();
-    else if (event.key === 'n') {
-      view.dialog = { is: 'place', kind: 'level' };
-      event.preventDefault();
-    } else if (event.key === '/') {
-      view.dialog = { is: 'find' };
-      event.preventDefault();
-    } else if (selected === undefined) return;
-    else if (event.key === 'd') {
-      const copy = flow.duplicate(selected);
+    const to = neighbour(lane, selected, key);
+    if (to === undefined) return;
+    // with Shift the selection grows along the way
+    const also = extend && selected !== undefined ? new Set([...view.also, selected]) : new Set<Id>();
+    view.select(to);
+    also.delete(to);
+    view.also = also;
+    await tick();
+    focusTile(to);
+  }
+
+  /** What a key alone does; those in the second list want a selected place. */
+  const acts: Record<string, () => void> = {
+    '+': () => sight.zoomTo(sight.zoom * 1.2),
+    '=': () => sight.zoomTo(sight.zoom * 1.2),
+    '-': () => sight.zoomTo(sight.zoom / 1.2),
+    '0': () => sight.zoomTo(1),
+    f: () => sight.fit(),
+    l: () => (view.listed = true),
+    n: () => (view.dialog = { is: 'place', kind: 'level' })
+  };
+  const actsOnPlace: Record<string, (place: Id) => void> = {
+    '.': (place) => (view.seek = { place }),
+    d: async (place) => {
+      const copy = flow.duplicate(place);
       view.select(copy);
       await tick();
       focusTile(copy);
-    } else if (event.key === 'm') {
-      view.dialog = { is: 'move', from: selected };
+    },
+    m: (from) => (view.dialog = { is: 'move', from }),
+    Delete: () => (view.dialog = { is: 'delete', places: view.all }),
+    Backspace: () => (view.dialog = { is: 'delete', places: view.all }),
+    Enter: () => document.querySelector<HTMLElement>('#desk button, #desk input')?.focus(),
+    Escape: () => view.select(undefined)
+  };
+
+  function key(event: KeyboardEvent) {
+    const { selected } = view;
+    if (event.altKey && selected !== undefined && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
       event.preventDefault();
-    } else if (event.key === 'Delete' || event.key === 'Backspace') view.dialog = { is: 'delete', place: selected };
-    else if (event.key === 'Enter') {
-      event.preventDefault();
-      document.querySelector<HTMLElement>('#desk button, #desk input')?.focus();
-    } else if (event.key === 'Escape') view.select(undefined);
+      reorder(selected, event.key === 'ArrowLeft' ? -1 : 1);
+      return;
+    }
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    // a button among the tools is pressed by its own keys
+    const onTool = (event.target as Element).closest('.tools, .empty') !== null;
+    const act = acts[event.key];
+    const onPlace = actsOnPlace[event.key];
+    if (/^(Arrow|Home|End)/.test(event.key)) void walk(event.key, event.shiftKey);
+    else if (act) act();
+    else if (onPlace && selected !== undefined && !onTool) onPlace(selected);
+    else return;
+    event.preventDefault();
   }
 
   function focusTile(place: Id) {
@@ -272,30 +261,17 @@
 <div
   class="lane"
   bind:this={box}
-  bind:clientWidth={width}
-  bind:clientHeight={height}
+  bind:clientWidth={sight.width}
+  bind:clientHeight={sight.height}
   role="application"
   aria-label="The lane: all places of the flow. Arrow keys walk it."
   onpointerdown={grab}
   onkeydown={key}
 >
-  {#each lane.rows as row, index (index)}
-    <div
-      class="row {row.kind}"
-      class:wanted={pull?.row === row}
-      style:top="{row.y * zoom + y}px"
-      style:height="{row.height * zoom}px"
-    >
-      <span class="display"
-        >{row.kind === 'levels' && row.order ? 'Levels' : row.name}{#if row.kind === 'levels' && row.order}<br
-          />{row.name}{/if}</span
-      >
-      {#if row.kind === 'levels'}<i class="paint"></i>{/if}
-    </div>
-  {/each}
+  <Rows {lane} {sight} wanted={pull?.under?.is === 'row' ? pull.under.row : undefined} />
   <div
     class="world"
-    style:transform="translate({x}px, {y}px) scale({zoom})"
+    style:transform="translate({sight.x}px, {sight.y}px) scale({sight.zoom})"
     style:width="{lane.width}px"
     style:height="{lane.height}px"
   >
@@ -304,16 +280,18 @@
         {stretch.name}
       </div>
     {/each}
-    <Routes {lane} {from} {to} selected={view.shown ? undefined : view.selected} />
+    <Routes {lane} from={sight.from} to={sight.to} selected={view.shown ? undefined : view.selected} />
     <ul class="tiles" aria-label="Places">
       {#each tiles as tile (tile.place)}
         <li aria-setsize={lane.tiles.size} aria-posinset={place.get(tile.place)}>
           <Tile
             {tile}
-            {far}
+            far={sight.far}
+            near={sight.near}
             selected={view.selected === tile.place}
+            reached={view.selected === undefined ? tile === tiles[0] : view.selected === tile.place}
             dimmed={bright !== undefined && !bright.has(tile.place)}
-            target={pull?.over === tile.place}
+            target={pull?.under?.is === 'place' && pull.under.to === tile.place}
             onselect={(event) => {
               if (dragged) return;
               if (event.shiftKey || event.ctrlKey || event.metaKey) view.toggle(tile.place);
@@ -348,52 +326,16 @@
       >
     </p>
   {/if}
-  {#if pull?.row}<p class="hint">
-      Let go to make a new {kinds[pull.row.kind] === 'interlude' ? 'screen in between' : kinds[pull.row.kind]} here
-    </p>{/if}
+  {#if hint}<p class="hint">{hint}</p>{/if}
   {#if lane.tiles.size >= 40}
     <Overview
       {lane}
-      left={-x / zoom}
-      right={(-x + width) / zoom}
-      onmove={(to) => {
-        x = width / 2 - to * zoom;
-        keepInside();
-      }}
+      left={-sight.x / sight.zoom}
+      right={(-sight.x + sight.width) / sight.zoom}
+      onmove={(to) => sight.moveTo(sight.width / 2 - to * sight.zoom, sight.y)}
     />
   {/if}
-  <div class="tools">
-    <button
-      type="button"
-      class="btn btn-xs"
-      title="Add a place (n)"
-      onclick={() => (view.dialog = { is: 'place', kind: 'level' })}>+ place</button
-    >
-    <button
-      type="button"
-      class="btn btn-xs"
-      title="Find a place, a value, a piece or a rule (/)"
-      onclick={() => (view.dialog = { is: 'find' })}>Find</button
-    >
-    <button
-      type="button"
-      class="btn btn-xs btn-square"
-      aria-label="Smaller"
-      title="Smaller (-)"
-      onclick={() => zoomTo(zoom / 1.2)}>−</button
-    >
-    <button type="button" class="btn btn-xs" title="Everything in sight (f)" onclick={fit}>{Math.round(zoom * 100)} %</button>
-    <button type="button" class="btn btn-xs btn-square" aria-label="Larger" title="Larger (+)" onclick={() => zoomTo(zoom * 1.2)}
-      >+</button
-    >
-    <button
-      type="button"
-      class="btn btn-xs btn-square"
-      aria-label="Keys"
-      title="Keys (?)"
-      onclick={() => (view.dialog = { is: 'keys' })}>?</button
-    >
-  </div>
+  <Tools {sight} />
 </div>
 
 <style>
@@ -404,42 +346,6 @@
     touch-action: none;
     cursor: grab;
     user-select: none;
-  }
-  .row {
-    position: absolute;
-    left: 0;
-    right: 0;
-    color: var(--dim);
-    pointer-events: none;
-  }
-  .row > span {
-    position: absolute;
-    left: 12px;
-    top: 6px;
-    width: 78px;
-    font-size: 11px;
-    line-height: 1.25;
-    z-index: 5;
-  }
-  .levels {
-    background: var(--road);
-    color: var(--road-text);
-  }
-  .paint {
-    position: absolute;
-    left: 0;
-    right: 0;
-    bottom: 5px;
-    height: 3px;
-    background: repeating-linear-gradient(90deg, var(--road-mark) 0 20px, transparent 20px 38px);
-    opacity: 0.7;
-  }
-  .endings,
-  .between {
-    border-bottom: 1px dashed var(--color-base-300);
-  }
-  .wanted {
-    box-shadow: inset 0 0 0 2px var(--color-accent);
   }
   .world {
     position: absolute;
@@ -501,17 +407,5 @@
     color: var(--color-base-100);
     padding: 4px 10px;
     pointer-events: none;
-  }
-  .tools > button {
-    background: var(--color-base-100);
-    border-color: var(--color-base-300);
-  }
-  .tools {
-    position: absolute;
-    right: 10px;
-    bottom: 8px;
-    display: flex;
-    gap: 2px;
-    cursor: default;
   }
 </style>

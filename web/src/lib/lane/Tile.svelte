@@ -3,13 +3,15 @@
   import { goalWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Mark from '$lib/parts/Mark.svelte';
-  import { tileWords } from './words.ts';
+  import { tileWords, wayWords } from './words.ts';
 
   let {
     tile,
     selected,
+    reached,
     dimmed,
     far,
+    near,
     target,
     onselect,
     ongrab,
@@ -17,8 +19,12 @@
   }: {
     tile: Tile;
     selected: boolean;
+    /** It is the one tile that Tab stops at. */
+    reached: boolean;
     dimmed: boolean;
     far: boolean;
+    /** Large enough to list the ways out. */
+    near: boolean;
     /** A pull is over it. */
     target: boolean;
     onselect: (event: MouseEvent) => void;
@@ -27,7 +33,15 @@
     onpull: (event: PointerEvent) => void;
   } = $props();
 
+  const marks = { won: '▲', lost: '▬', plain: '→' };
   const { flow, checks, view } = flowContext();
+  const here = $derived(flow.company.at.get(tile.place));
+  const initials = (name: string) =>
+    name
+      .split(' ')
+      .map((word) => word[0])
+      .join('')
+      .slice(0, 2);
   const place = $derived(flow.document.places[tile.place]!);
   const mark = $derived(checks.marks.get(tile.place));
   const line = $derived(place.kind === 'level' ? goalWords(flow.document, tile.place) : tileWords(flow.document, tile.place));
@@ -40,6 +54,7 @@
   class:also={view.also.has(tile.place)}
   class:dimmed
   class:far
+  class:near
   class:target
   class:fails={mark === 'fails'}
   data-differs={view.differing?.get(tile.place)}
@@ -51,20 +66,33 @@
   <button
     type="button"
     class="face"
-    tabindex={selected ? 0 : -1}
+    tabindex={reached ? 0 : -1}
     aria-pressed={selected}
     aria-label="{tile.number ? `${tile.number}, ` : ''}{place.name}, {place.kind === 'interlude'
       ? 'screen in between'
-      : place.kind}, {line}"
+      : place.kind}, {line}{here ? `, ${here.map(({ name }) => name).join(' and ')} here` : ''}"
     title={place.name}
     onclick={onselect}
     onpointerdown={ongrab}
   >
     {#if tile.number}<span class="number display">{tile.number}</span>{/if}
     <span class="name">{place.name}</span>
-    <span class="line">{line}</span>
+    {#if near}
+      <span class="ways">
+        {#each wayWords(flow.document, tile.place) as { outcome, over, to } (`${outcome} ${over} ${to}`)}
+          <span class={outcome}>{marks[outcome]} {over ? 'over it ' : ''}{to}</span>
+        {/each}
+      </span>
+    {:else}
+      <span class="line">{line}</span>
+    {/if}
   </button>
   <span class="mark" class:renewing={checks.renewing}><Mark {mark} /></span>
+  {#if here}
+    <span class="here" title="{here.map(({ name }) => name).join(', ')} {here.length === 1 ? 'is' : 'are'} here"
+      >{here.length === 1 ? initials(here[0]!.name) : here.length}</span
+    >
+  {/if}
   <span class="pull" role="presentation" title="Pull to where the player goes from here" onpointerdown={onpull}></span>
 </div>
 
@@ -122,6 +150,22 @@
     margin-top: 1px;
     flex-shrink: 0;
   }
+  .ways {
+    display: flex;
+    flex-direction: column;
+    font-size: 8px;
+    line-height: 1.2;
+    max-width: 100%;
+    overflow: hidden;
+  }
+  .ways span {
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .near:not(.level) .name {
+    max-height: 13px;
+  }
   .tile:not(.level) .line {
     -webkit-line-clamp: 1;
     line-clamp: 1;
@@ -134,6 +178,21 @@
   }
   .mark.renewing {
     opacity: 0.45;
+  }
+  .here {
+    position: absolute;
+    left: -7px;
+    top: -7px;
+    min-width: 18px;
+    padding: 0 3px;
+    text-align: center;
+    font-size: 10px;
+    line-height: 15px;
+    font-weight: 700;
+    color: var(--color-base-100);
+    background: var(--color-base-content);
+    border: 1px solid var(--color-base-100);
+    z-index: 4;
   }
   .menu {
     border-bottom: 4px solid var(--plain);

@@ -1,11 +1,12 @@
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { laneSvg } from '@crow-lane/core/formats/lane-svg';
+import { fileName, save } from '$lib/parts/save.ts';
 
 /** Saves the whole lane as a picture. Browsers draw at most some 16,000 pixels a side: a wider lane is made smaller. */
 export async function savePicture(document: FlowDocument, as: 'svg' | 'png'): Promise<void> {
   const svg = laneSvg(document);
   const picture = as === 'svg' ? new Blob([svg], { type: 'image/svg+xml' }) : await png(svg);
-  save(picture, `${document.name.replaceAll(/[^\p{L}\p{N}]+/gu, '-')}.${as}`);
+  save(picture, `${fileName(document.name)}.${as}`);
 }
 
 const mostPixels = 16_000;
@@ -22,12 +23,4 @@ async function png(svg: string): Promise<Blob> {
   return await new Promise((done, fail) =>
     canvas.toBlob((blob) => (blob ? done(blob) : fail(new Error('The picture could not be drawn.'))), 'image/png')
   );
-}
-
-function save(blob: Blob, name: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(blob);
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
 }

@@ -4,7 +4,7 @@
   import { navigating } from '$app/state';
   import type { ReadError } from '@crow-lane/core/document/read';
   import { copyFlow, deleteFlow, fetchFlow, Refused, restoreFlow, sendEdit, sendFile } from '$lib/flow/api.ts';
-  import { author } from '$lib/flow/author.ts';
+  import { author } from '$lib/flow/author.svelte.ts';
   import Crow from '$lib/parts/Crow.svelte';
   import Dialog from '$lib/parts/Dialog.svelte';
   import ThemeSwitch from '$lib/parts/ThemeSwitch.svelte';
@@ -94,7 +94,7 @@
     void attempt(async () => {
       const { document, revision } = await fetchFlow(item.id);
       const { label, patch } = change(document, `Rename the flow to ${name}`, [{ op: 'replace', path: '/name', value: name }]);
-      await sendEdit(item.id, revision, author(), { editId: crypto.randomUUID(), kind: 'edit', label, patch });
+      await sendEdit(item.id, revision, { editId: crypto.randomUUID(), kind: 'edit', label, patch, author: author.name });
       await invalidateAll();
     });
   }

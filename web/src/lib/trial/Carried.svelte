@@ -1,0 +1,119 @@
+<script lang="ts">
+  import type { Id, Variable } from '@crow-lane/core/document/types';
+  import { valueOf } from '@crow-lane/core/play/turn';
+  import { flowContext } from '$lib/flow/context.ts';
+
+  /** The values of the trial: those that just changed stand out, pinned ones come first, any can be made up. */
+  const { flow, session } = flowContext();
+  const trial = $derived(session.trial!);
+  const variables = $derived(
+    Object.entries(flow.document.variables).sort(([a], [b]) => Number(session.pinned.has(b)) - Number(session.pinned.has(a)))
+  );
+  const changed = $derived(new Map((trial.lines.at(-1)?.values ?? []).map((change) => [change.variable, change])));
+
+  function set(id: Id, variable: Variable, text: string) {
+    if (variable.type === 'number') {
+      const to = Math.round(Number(text));
+      if (Number.isFinite(to)) session.setValue(id, Math.min(Math.max(to, variable.min), variable.max));
+    } else session.setValue(id, variable.type === 'flag' ? text === 'true' : text);
+  }
+</script>
+
+<section class="carried" aria-label="Values now">
+  <h2>Values</h2>
+  {#each variables as [id, variable] (id)}
+    {@const value = valueOf(trial.flow, trial.state, id)}
+    <p class:changed={changed.has(id)} data-now={id}>
+      <button
+        type="button"
+        aria-pressed={session.pinned.has(id)}
+        title={session.pinned.has(id) ? 'Unpin' : 'Pin to the top'}
+        onclick={() => session.pin(id)}
+        >{session.pinned.has(id) ? '▲' : '△'}<span class="hidden-text">{variable.name}</span></button
+      >
+      <label for="now-{id}">{variable.name}</label>
+      {#if variable.type === 'number'}
+        <input
+          id="now-{id}"
+          type="number"
+          min={variable.min}
+          max={variable.max}
+          value={value as number}
+          onchange={(event) => set(id, variable, event.currentTarget.value)}
+        />
+      {:else}
+        <select id="now-{id}" value={String(value)} onchange={(event) => set(id, variable, event.currentTarget.value)}>
+          {#if variable.type === 'flag'}<option value="false">no</option><option value="true">yes</option>
+          {:else}{#each variable.choices as choice (choice)}<option>{choice}</option>{/each}{/if}
+        </select>
+      {/if}
+      {#if changed.has(id)}<span class="dim">was {String(changed.get(id)!.from)}</span>{/if}
+    </p>
+  {/each}
+  {#if variables.length === 0}<p class="dim">The flow has no values.</p>{/if}
+  {#if trial.state.bookmark}
+    <p class="dim">
+      Saved at {flow.document.places[trial.state.bookmark.level]?.name}, progress {trial.state.bookmark.progress}.
+    </p>
+  {/if}
+  {#if Object.keys(trial.state.won).length > 0}
+    <p class="dim">
+      Won: {Object.keys(trial.state.won)
+        .map((level) => flow.document.places[level]?.name ?? level)
+        .join(', ')}
+    </p>
+  {/if}
+</section>
+
+<style>
+  .carried {
+    padding: 10px 16px;
+    overflow: auto;
+    background: var(--color-base-100);
+    max-height: 230px;
+  }
+  h2 {
+    font-size: 14px;
+    margin-bottom: 4px;
+  }
+  p {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    padding: 3px 4px;
+    border-bottom: 1px solid var(--color-base-300);
+  }
+  label {
+    flex: 1;
+    font-weight: 700;
+  }
+  input,
+  select {
+    background: transparent;
+    text-align: right;
+    width: 84px;
+  }
+  option {
+    color: var(--color-base-content);
+    background: var(--color-base-100);
+  }
+  p button {
+    cursor: pointer;
+    color: var(--dim);
+  }
+  .changed {
+    background: var(--pick-wash);
+    border-left: 5px solid var(--color-accent);
+    animation: flash 600ms;
+  }
+  @keyframes flash {
+    from {
+      background: var(--color-accent);
+    }
+  }
+  @media (prefers-reduced-motion: reduce) {
+    .changed {
+      animation: none;
+    }
+  }
+</style>

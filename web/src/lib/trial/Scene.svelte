@@ -1,0 +1,282 @@
+<script lang="ts">
+  import { countOf, findRule, own, usedUp, type Id } from '@crow-lane/core/document/types';
+  import { active, bottom } from '@crow-lane/core/play/state';
+  import { valueOf, type Event } from '@crow-lane/core/play/turn';
+  import { leftIn } from '@crow-lane/core/trial/trial';
+  import { eventWords, manyLeft, messageWords, outcomeWords } from '@crow-lane/core/trial/words';
+  import { capital, placeName } from '@crow-lane/core/words/words';
+  import { transitionWords } from '$lib/desk/transition.ts';
+  import { flowContext } from '$lib/flow/context.ts';
+  import type { Choice } from './session.svelte.ts';
+
+  /** The place as the player meets it: a mock-up of the flow, with what each control would do. */
+  const { flow, session } = flowContext();
+  const trial = $derived(session.trial!);
+  const state = $derived(trial.state);
+  const top = $derived(active(state));
+  const place = $derived(flow.document.places[top.place]);
+  const base = $derived(bottom(state).place);
+  const level = $derived(place?.kind === 'level' ? place : undefined);
+  const left = $derived(leftIn(state));
+  const kinds = { menu: 'menu', level: 'level', interlude: 'in between', ending: 'ending' };
+
+  const presses = $derived(session.choices.filter(({ event }) => 'press' in event));
+  const picks = $derived(session.choices.filter(({ event }) => 'choose' in event));
+  const clock = $derived(session.choices.find(({ event }) => 'time' in event));
+  const of = (piece: Id) =>
+    session.choices.filter(
+      ({ event }) =>
+        ('touch' in event && event.touch === piece) ||
+        ('collect' in event && event.collect === piece) ||
+        ('defeat' in event && event.defeat === piece)
+    );
+  /** Levels that a select lists and that are not open now. */
+  const locked = $derived.by(() => {
+    const open = new Set(picks.map(({ event }) => ('choose' in event ? event.choose : '')));
+    const orders = trial.flow
+      .applying(top.place, base)
+      .by.choose.flatMap(({ rule }) =>
+        'choose' in rule.when ? (own(flow.document.orders, rule.when.choose)?.levels ?? []) : []
+      );
+    return [...new Set(orders)].filter((id) => !open.has(id));
+  });
+  const keyOf = (event: Event) => {
+    if (!('press' in event)) return undefined;
+    const rule = trial.flow
+      .applying(top.place, base)
+      .by.press.find((each) => 'press' in each.rule.when && each.rule.when.press === event.press);
+    return rule && 'press' in rule.rule.when ? rule.rule.when.key : undefined;
+  };
+  const due = $derived.by(() => {
+    const next = session.deadlines[top.phase];
+    if (next === undefined) return undefined;
+    const before = session.deadlines[top.phase - 1] ?? 0;
+    return { at: next, now: Math.min(next, before + (session.elapsed[state.stack.length - 1] ?? 0)) };
+  });
+  const words = ({ line }: Choice) => outcomeWords(flow.document, line);
+</script>
+
+<section class="scene" aria-label="What the player sees">
+  {#each state.stack.slice(0, -1) as frame, index (index)}
+    <p class="under">{placeName(flow.document, frame.place)} <span class="dim">paused under it</span></p>
+  {/each}
+  <div class="place" data-kind={place?.kind} inert={session.moving !== undefined}>
+    <h2>
+      {place?.name}
+      <span class="dim">{place ? kinds[place.kind] : ''}</span>
+    </h2>
+    {#if place?.message}<p class="message">
+        {messageWords(flow.document, place.message, (id) => valueOf(trial.flow, state, id))}
+      </p>{/if}
+    {#if level}
+      <ul class="pieces">
+        {#each Object.entries(level.pieces) as [piece, value] (piece)}
+          {@const there = usedUp(value) ? (left[piece] ?? 0) : countOf(value)}
+          <li data-piece={piece}>
+            <b>{value.name}</b>
+            <span class="dim">{value.kind}</span>
+            {#if usedUp(value)}
+              <span class="count" title="{there} of {countOf(value)} left"
+                >{#if countOf(value) <= 12}{'●'.repeat(there)}{'○'.repeat(countOf(value) - there)}{:else}{there} of {countOf(
+                    value
+                  )}{/if}</span
+              >
+            {/if}
+            <span class="acts">
+              {#each of(piece) as choice (JSON.stringify(choice.event))}
+                <button type="button" class="control" onclick={() => session.do(choice.event)}>
+                  {capital(eventWords(flow.document, choice.event, base).split(' ')[0]!)}
+                  <span class="would">{words(choice)}</span>
+                </button>
+                {#if !('touch' in choice.event) && manyLeft(flow.document, base, piece, there)}
+                  <button type="button" class="control" onclick={() => session.many(choice.event, 1)}>All but one</button>
+                  <button type="button" class="control" onclick={() => session.many(choice.event, 0)}>All</button>
+                {/if}
+              {/each}
+            </span>
+          </li>
+        {/each}
+      </ul>
+    {/if}
+    {#if picks.length + locked.length > 0}
+      <ol class="open">
+        {#each picks as choice (JSON.stringify(choice.event))}
+          <li>
+            <button type="button" class="control" onclick={() => session.do(choice.event)}
+              >{'choose' in choice.event ? placeName(flow.document, choice.event.choose) : ''}<span class="would"
+                >{words(choice)}</span
+              ></button
+            >
+          </li>
+        {/each}
+        {#each locked as id (id)}<li class="locked">{placeName(flow.document, id)} <span class="dim">locked</span></li>{/each}
+      </ol>
+    {/if}
+    <p class="buttons">
+      {#each presses as choice (JSON.stringify(choice.event))}
+        {@const key = keyOf(choice.event)}
+        <button type="button" class="control main" onclick={() => session.do(choice.event)}>
+          {'press' in choice.event ? choice.event.press : ''}{#if key}<kbd>{key}</kbd>{/if}
+          <span class="would">{words(choice)}</span>
+        </button>
+      {/each}
+    </p>
+    {#if clock && due}
+      <p class="clock">
+        <progress value={due.now} max={due.at}></progress>
+        {due.now.toFixed(1)} of {due.at} s
+        <button type="button" class="control" onclick={() => session.do(clock.event)}
+          >Let the time pass <span class="would">{words(clock)}</span></button
+        >
+      </p>
+    {/if}
+    {#if session.choices.length === 0}<p class="lost">Nothing can be done here any more.</p>{/if}
+  </div>
+  {#if session.moving}
+    {@const { rule, seconds } = session.moving}
+    <div class="moving" role="status">
+      <b>{transitionWords(rule.by!)}</b>
+      <span>{seconds.toFixed(1)} s; nothing can be done meanwhile</span>
+      <span
+        >{(rule.do ?? []).filter(({ at }) => at === 'leaving').length > 0 ? 'what is seen while leaving happens now' : ''}</span
+      >
+      <button type="button" class="btn btn-xs" onclick={() => (session.moving = undefined)}>Skip</button>
+    </div>
+  {/if}
+  {#if findRule(flow.document, trial.lines.at(-1)?.fired.at(-1) ?? '')?.rule.by?.sound}
+    <p class="dim sound">sound: {findRule(flow.document, trial.lines.at(-1)!.fired.at(-1)!)!.rule.by!.sound}</p>
+  {/if}
+</section>
+
+<style>
+  .scene {
+    position: relative;
+    overflow: auto;
+    padding: 12px 18px;
+    background: var(--color-base-200);
+  }
+  .under {
+    padding: 3px 10px;
+    border: 1px dashed var(--color-base-300);
+    border-bottom: 0;
+    margin: 0 14px;
+    opacity: 0.75;
+  }
+  .place {
+    border: 2px solid var(--color-base-content);
+    background: var(--color-base-100);
+    padding: 12px 16px;
+    min-height: 180px;
+  }
+  .place[data-kind='level'] {
+    border-top: 10px solid var(--road);
+  }
+  .place[data-kind='menu'] {
+    border-bottom: 8px solid var(--plain);
+  }
+  .place[data-kind='interlude'] {
+    border-left: 8px solid var(--dim);
+  }
+  .place[data-kind='ending'] {
+    border-right: 10px double var(--color-base-content);
+  }
+  h2 {
+    font-size: 20px;
+    margin-bottom: 6px;
+  }
+  h2 span {
+    font-size: 12px;
+    font-weight: 400;
+    margin-left: 8px;
+  }
+  .message {
+    font-size: 15px;
+    margin-bottom: 10px;
+    white-space: pre-line;
+  }
+  .pieces li {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 8px;
+    padding: 4px 0;
+    border-bottom: 1px solid var(--color-base-300);
+  }
+  .count {
+    color: var(--won);
+    letter-spacing: 1px;
+  }
+  .acts,
+  .buttons,
+  .clock {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 6px;
+  }
+  .acts {
+    margin-left: auto;
+  }
+  .buttons,
+  .clock {
+    margin-top: 12px;
+  }
+  .open {
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
+    gap: 5px;
+  }
+  .open .control {
+    width: 100%;
+  }
+  .locked {
+    padding: 5px 9px;
+    border: 1px dashed var(--color-base-300);
+    color: var(--dim);
+  }
+  .control {
+    padding: 4px 10px;
+    border: 1px solid var(--color-base-content);
+    background: var(--tile);
+    text-align: left;
+    cursor: pointer;
+  }
+  .control:hover,
+  .control:focus-visible {
+    background: var(--pick-wash);
+  }
+  .main {
+    min-width: 150px;
+    font-weight: 700;
+  }
+  .would {
+    display: block;
+    font-size: 11px;
+    font-weight: 400;
+    color: var(--dim);
+    max-width: 260px;
+  }
+  kbd {
+    margin-left: 8px;
+    padding: 0 4px;
+    font-size: 11px;
+    border: 1px solid var(--color-base-300);
+  }
+  progress {
+    width: 140px;
+  }
+  .moving {
+    position: absolute;
+    inset: 12px 18px;
+    display: grid;
+    place-content: center;
+    justify-items: center;
+    gap: 6px;
+    background: color-mix(in srgb, var(--color-base-content) 82%, transparent);
+    color: var(--color-base-100);
+  }
+  .sound {
+    margin-top: 4px;
+    font-size: 12px;
+  }
+</style>

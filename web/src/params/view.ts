@@ -1,0 +1,7 @@
+import type { ParamMatcher } from '@sveltejs/kit';
+
+const views = ['levels', 'values', 'trial'] as const;
+
+/** The views of a flow besides the lane, which is its home. */
+export const match = ((param): param is (typeof views)[number] =>
+  (views as readonly string[]).includes(param)) satisfies ParamMatcher;

@@ -1,7 +1,0 @@
-<script lang="ts">
-  import FlowPage from '$lib/flow/FlowPage.svelte';
-
-  let { data } = $props();
-</script>
-
-{#key data.id}<FlowPage id={data.id} start={data.start} history={data.history} />{/key}

@@ -1,0 +1,8 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import FlowPage from '$lib/flow/FlowPage.svelte';
+
+  let { data } = $props();
+</script>
+
+{#key data.id}<FlowPage id={data.id} start={data.start} history={data.history} shows={page.params.view ?? 'lane'} />{/key}

@@ -61,6 +61,14 @@ test('a condition says where it is wrong while it is typed, and is not kept', as
   await field.fill('left(lamp) == 0');
   await expect(page.getByText('Column 13')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Keep' })).toBeDisabled();
+  // what is begun is completed, by its id or by its name
+  await field.fill('tak');
+  await expect(page.getByRole('option', { name: /taken\(lamp\)/ })).toBeVisible();
+  await field.press('ArrowDown');
+  await field.press('Enter');
+  await expect(field).toHaveValue('taken(lamp)');
+  await field.pressSequentially(' >= 2');
+  await expect(page.getByText('2 Lamps are collected')).toBeVisible();
   await field.fill('left(moth) = 0');
   await expect(page.getByText('There is no piece "moth" here.')).toBeVisible();
   await page.keyboard.press('Escape');
@@ -179,7 +187,10 @@ test('a second tab sees a change, edits of different parts both stay, of the sam
   const clash = await send(patch('/places/quay/name', 'Quay Street', 'Mole'), 'stale-2');
   expect(clash.status()).toBe(409);
   expect(clash.headers()['content-type']).toContain('application/problem+json');
-  expect(((await clash.json()) as { pointer: string }).pointer).toBe('/places/quay/name');
+  expect(await clash.json()).toMatchObject({
+    pointer: '/places/quay/name',
+    by: { author: 'Robin', label: 'Rename Quay Street to Pier' }
+  });
   await other.close();
 });
 
@@ -195,6 +206,8 @@ test('has nothing serious for axe, in daylight and at night', async ({ page }) =
     await face(page, 'chapel').click();
     await page.waitForTimeout(400);
     await check(page, `desk, ${theme}`);
+    await page.getByRole('button', { name: 'As a list' }).click();
+    await check(page, `list, ${theme}`);
   }
   async function check(on: typeof page, where: string) {
     const { violations } = await new AxeBuilder({ page: on }).analyze();

@@ -1,0 +1,96 @@
+import { expect, type Locator, type Page } from '@playwright/test';
+
+/** What a person does at the product, by mouse or by keys alone: the same acts, so that one script serves both. */
+export interface Hands {
+  /** Uses a button, a link or a word of a sentence. */
+  press(what: Locator): Promise<void>;
+  /** Puts a text into a field and leaves it there, not yet sent. */
+  write(what: Locator, text: string): Promise<void>;
+  choose(what: Locator, label: string): Promise<void>;
+  /** Selects a place on the lane. */
+  select(name: string): Promise<void>;
+  /** Asks for a new place, reached from the selected one, of a kind. */
+  newPlace(from: string | undefined, row: 'Endings' | 'In between' | 'Levels'): Promise<void>;
+  /** Makes what belongs to a rule ready to be used. */
+  toRule(rule: Locator): Promise<void>;
+}
+
+const tileOf = (page: Page, name: string) =>
+  page.locator('.lane .tile').filter({ has: page.locator(`.name:text-is("${name}")`) });
+
+export function mouse(page: Page): Hands {
+  return {
+    press: (what) => what.click(),
+    write: (what, text) => what.fill(text),
+    choose: async (what, label) => void (await what.selectOption({ label })),
+    select: (name) => tileOf(page, name).locator('.face').click(),
+    toRule: (rule) => rule.hover(),
+    async newPlace(from, row) {
+      if (from === undefined) return page.getByRole('button', { name: '+ place', exact: true }).click();
+      const tile = tileOf(page, from);
+      await tile.hover();
+      const grip = (await tile.locator('.pull').boundingBox())!;
+      const band = (await page.locator('.lane .title').filter({ hasText: row }).first().boundingBox())!;
+      await page.mouse.move(grip.x + 5, grip.y + 5);
+      await page.mouse.down();
+      // far to the right, where the band is empty
+      await page.mouse.move(band.x + 800, band.y + band.height / 2, { steps: 6 });
+      await page.mouse.up();
+    }
+  };
+}
+
+export function keyboard(page: Page): Hands {
+  const has = (what: Locator) => what.evaluate((element) => element === document.activeElement).catch(() => false);
+  /** Tab by Tab, as somebody would who cannot point: forward to what comes later on the page, else backward. */
+  async function tabTo(what: Locator) {
+    const earlier = await what.evaluate(
+      (element) => (document.activeElement?.compareDocumentPosition(element) ?? 0) & Node.DOCUMENT_POSITION_PRECEDING
+    );
+    for (const key of earlier ? ['Shift+Tab', 'Tab'] : ['Tab', 'Shift+Tab']) {
+      for (let n = 0; n < 90; n++) {
+        if (await has(what)) return;
+        await page.keyboard.press(key);
+      }
+    }
+    expect(await has(what), `${what} is reached by Tab`).toBe(true);
+  }
+  const toLane = async () => {
+    for (let n = 0; n < 200 && !(await page.evaluate(() => document.activeElement?.closest('.lane .tile') !== null)); n++)
+      await page.keyboard.press('Shift+Tab');
+  };
+  return {
+    async press(what) {
+      await tabTo(what);
+      await page.keyboard.press('Enter');
+    },
+    async write(what, text) {
+      await tabTo(what);
+      await page.keyboard.press('Control+a');
+      await page.keyboard.type(text);
+    },
+    async choose(what, label) {
+      await tabTo(what);
+      await page.keyboard.type(label);
+      await expect(what.locator('option:checked')).toHaveText(label);
+    },
+    async select(name) {
+      // found by name, as in a flow of any size
+      await toLane();
+      await page.keyboard.press('/');
+      await page.keyboard.type(name);
+      await page.keyboard.press('Enter');
+      await expect(page.getByLabel('Name of this place')).toHaveValue(name);
+    },
+    async toRule(rule) {
+      await tabTo(rule.locator('button').first());
+    },
+    async newPlace(from) {
+      await toLane();
+      if (from === undefined) return page.keyboard.press('n');
+      await page.keyboard.press('m');
+      await page.keyboard.type('A new one that is not there yet');
+      await page.keyboard.press('Enter');
+    }
+  };
+}

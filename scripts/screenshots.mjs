@@ -40,6 +40,25 @@ await picture('condition', round, async (page) => {
   await page.locator('[data-rule=w_bells] .word').first().click();
   await page.getByLabel('Condition').fill('bell and left(lamp) == 0');
 });
+await picture('doors', '/flows/demo-ferry-rooms', select('deck'));
+await picture('levels', `${round}/levels`, async (page) => {
+  await page.locator('[data-level=customs] [data-column="0"]').click();
+});
+const part = (name) => (page) => page.getByRole('tab', { name }).click();
+await picture('answers', `${round}/levels`, part('What answers what'));
+await picture('orders', '/flows/demo-night-market/levels', async (page) => {
+  await part('Orders')(page);
+  await page.getByText('Ten runs to look at').first().click();
+});
+await picture('values', `${faults}/values`, (page) => page.locator('.later').first().waitFor());
+await picture('trial', `${round}/trial`, async (page) => {
+  const control = (name) => page.getByRole('button', { name }).first().click();
+  for (const name of [/^Let the time pass/, /^Begin the round/, /^Touch loses/, /^Let the time pass/, /^All but one/])
+    await control(name);
+  await page.getByLabel('Name of a new run').fill('One fall, then all but one');
+  await page.getByLabel('Name of a new run').press('Enter');
+  await page.getByText('as recorded').waitFor();
+});
 await picture('new', '/', async (page) => {
   await page.getByRole('button', { name: 'New flow' }).click();
   await page.getByRole('radio', { name: /^One after another/ }).check();

@@ -127,7 +127,7 @@ describe('npm start', () => {
     writeFileSync(join(folder, 'owner.json'), JSON.stringify({ pid: 1, began: '0' }));
     const { child, url } = await start();
     const shelf = (await (await fetch(`${url}/api/flows`)).json()) as { flows: unknown[] };
-    expect(shelf.flows).to.have.length(3);
+    expect(shelf.flows).to.have.length(5);
     const gone = new Promise((done) => child.once('exit', done));
     child.kill('SIGTERM');
     expect(await gone).to.equal(0);

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { finish } from '../src/check/check.ts';
-import { firstGameArrivals, routeToArrival } from '../src/check/arrivals.ts';
+import { arrivalSets, firstGameArrivals, routeToArrival } from '../src/check/arrivals.ts';
 import type { Report } from '../src/check/report.ts';
 import { isLevel, targetsOf, type FlowDocument, type Id } from '../src/document/types.ts';
 import { eventsIn } from '../src/play/events.ts';
@@ -135,5 +135,71 @@ describe('the first game', () => {
       { numRuns: 400, seed: Number(process.env.CROW_LANE_SEED ?? 7) }
     );
     expect(compared).to.be.greaterThan(60);
+  });
+});
+
+describe('arrivals one by one', () => {
+  /** Plays everything event by event and collects with which values a place is entered and settled, nearest first. */
+  function playedSets(document: FlowDocument, place: Id, most: number): Map<string, number> | undefined {
+    const flow = prepare(document);
+    const sets = new Map<string, number>();
+    const known = new Set<string>();
+    let waiting: State[] = [];
+    let cut = false;
+    const next: State[] = [];
+    const take = (results: Result[], length: number) => {
+      for (const { state, settledIn } of results) {
+        if (!state) continue;
+        const key = JSON.stringify(
+          Object.fromEntries(Object.keys(document.variables).map((id) => [id, valueOf(flow, state, id)]))
+        );
+        if (settledIn.includes(place) && !sets.has(key)) sets.set(key, length);
+        if (known.has(keyOf(state))) continue;
+        known.add(keyOf(state));
+        next.push(state);
+      }
+    };
+    take(begin(flow)?.results ?? [], 0);
+    for (let length = 1; next.length > 0; length++) {
+      waiting = next.splice(0);
+      for (const state of waiting) {
+        if (known.size > most) return undefined;
+        for (const event of eventsIn(flow, state)) {
+          const done = handle(flow, state, event);
+          cut ||= done.cut;
+          take(done.results, length);
+        }
+      }
+    }
+    return cut ? undefined : sets;
+  }
+
+  it('are all that playing finds, each on a shortest route', function () {
+    this.timeout(180_000);
+    let compared = 0;
+    fc.assert(
+      fc.property(randomFlow, fc.nat(1000), (document: FlowDocument, which) => {
+        const ids = Object.keys(document.places);
+        const place = ids[which % ids.length]!;
+        const slow = playedSets(document, place, 400);
+        if (!slow) return;
+        const { sets, complete } = finish(arrivalSets(document, place, 10_000));
+        expect(complete).to.equal(true);
+        const length = (route: object[]) => route.filter((step) => !('start' in step)).length;
+        expect(sets.map(({ values, route }) => [JSON.stringify(values), length(route)])).to.have.deep.members([...slow]);
+        compared += sets.length;
+      }),
+      { numRuns: 150 }
+    );
+    expect(compared).to.be.greaterThan(20);
+  });
+
+  it('are cut where there are more than wanted, and says so', () => {
+    const flow = flowOf(threeLamps);
+    const all = finish(arrivalSets(flow, 'quay', 10));
+    expect(all.complete).to.equal(true);
+    expect(all.sets.map(({ values }) => values)).to.deep.equal([{ lives: 2 }, { lives: 1 }, { lives: 0 }]);
+    const one = finish(arrivalSets(flow, 'quay', 1));
+    expect(one).to.deep.equal({ sets: all.sets.slice(0, 1), complete: false });
   });
 });

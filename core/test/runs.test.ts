@@ -8,8 +8,8 @@ import { apply } from '../src/document/patch.ts';
 import { read, validate } from '../src/document/read.ts';
 import { findRule, type FlowDocument } from '../src/document/types.ts';
 import { write } from '../src/document/write.ts';
-import { keepRun, recordAnew, removeRun, renameRun, replayRun, uncovered } from '../src/trial/runs.ts';
-import { act, beginTrial, choicesOf, playSteps, withValue } from '../src/trial/trial.ts';
+import { keepRun, recordAnew, removeRun, renameRun, replayRun, setBug, setRunExpects } from '../src/trial/runs.ts';
+import { act, beginFrom, beginTrial, choicesOf, playSteps, withValue } from '../src/trial/trial.ts';
 import { flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
 
@@ -56,11 +56,39 @@ describe('recorded runs', () => {
     expect(keepRun(flow, withValue(trial, 'lives', 2), 'Dreamt')).to.equal(undefined);
   });
 
-  it('leave what they do not use to be named', () => {
-    const { places, rules } = uncovered(kept);
-    expect(places).to.deep.equal(['loft', 'aglow', 'dark']);
-    expect(rules).to.have.members(['lit', 'lit2', 'over', 'home', 'home2']);
-    expect(uncovered(flow).places).to.have.length(6);
+  it('are none where the game was begun elsewhere or by a returning player', () => {
+    expect(keepRun(flow, beginFrom(flow, { at: 'loft' })!, 'In the middle')).to.equal(undefined);
+    expect(keepRun(flow, beginFrom(flow, { won: ['quay'] })!, 'Been here')).to.equal(undefined);
+  });
+
+  it('hold conditions on the way, also after they are recorded anew', () => {
+    const expecting = apply(kept, setRunExpects(kept, 'a_fall', 2, ['lives = 1']).patch);
+    expect(validate(expecting).errors).to.equal(undefined);
+    expect(read(write(expecting)).document).to.deep.equal(expecting);
+    expect(replayRun(expecting, expecting.runs.a_fall!)).to.deep.equal({ goes: 'as recorded' });
+    const otherwise = apply(expecting, setRunExpects(expecting, 'a_fall', 2, ['lives = 1', 'lives = 2']).patch);
+    expect(replayRun(otherwise, otherwise.runs.a_fall!)).to.deep.equal({
+      goes: 'against',
+      at: 2,
+      expected: 'lives = 2',
+      readable: true
+    });
+    const unreadable = apply(kept, setRunExpects(kept, 'a_fall', 2, ['oil > 2']).patch);
+    expect(replayRun(unreadable, unreadable.runs.a_fall!)).to.deep.include({ goes: 'against', readable: false });
+    const anew = apply(otherwise, recordAnew(otherwise, 'a_fall').patch);
+    expect(anew.runs.a_fall!.steps[2]!.expects).to.deep.equal(['lives = 1', 'lives = 2']);
+    expect(apply(expecting, setRunExpects(expecting, 'a_fall', 2, []).patch)).to.deep.equal(kept);
+    const first = keepRun(flow, trial, 'A fall', new Map([[2, ['lives = 1']]]))!;
+    expect(apply(flow, first.patch)).to.deep.equal(expecting);
+  });
+
+  it('can be right where the flow is wrong, until they are recorded anew', () => {
+    const marked = apply(kept, setBug(kept, 'a_fall', 'falls twice').patch);
+    expect(validate(marked).errors).to.equal(undefined);
+    expect(read(write(marked)).document).to.deep.equal(marked);
+    expect(apply(marked, setBug(marked, 'a_fall', 'still').patch).runs.a_fall!.bug).to.equal('still');
+    expect(apply(marked, setBug(marked, 'a_fall', undefined).patch)).to.deep.equal(kept);
+    expect(apply(marked, recordAnew(marked, 'a_fall').patch)).to.deep.equal(kept);
   });
 
   it('go as recorded on the flow they were recorded on, whatever it is', () => {

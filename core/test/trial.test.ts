@@ -8,9 +8,10 @@ import type { FlowDocument } from '../src/document/types.ts';
 import { keyOf } from '../src/play/state.ts';
 import {
   act,
-  beginAt,
+  beginFrom,
   beginTrial,
   choicesOf,
+  drawsOf,
   lineOf,
   playSteps,
   rewind,
@@ -18,7 +19,7 @@ import {
   withValue,
   type Trial
 } from '../src/trial/trial.ts';
-import { walk } from '../src/trial/walks.ts';
+import { kindsIn, walk, type Weights } from '../src/trial/walks.ts';
 import { lineWords, messageWords, outcomeWords } from '../src/trial/words.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
@@ -90,9 +91,40 @@ describe('a trial', () => {
   });
 
   it('begins in any place with all values as they begin', () => {
-    const trial = beginAt(flow, 'loft')!;
+    const trial = beginFrom(flow, { at: 'loft' })!;
     expect(trial.state.stack.map(({ place }) => place)).to.deep.equal(['loft']);
     expect(outcomeWords(flow, lineOf(act(trial, { collect: 'lamp' }), { collect: 'lamp' }))).to.equal('wins, to The town aglow');
+  });
+
+  it('begins as a returning player, with what was kept and won before', () => {
+    const back = flowOf({
+      ...threeLamps,
+      variables: { ...threeLamps.variables, badge: { name: 'Badge', type: 'flag', initial: false, scope: 'kept' } },
+      places: {
+        ...threeLamps.places,
+        title: {
+          ...threeLamps.places.title,
+          rules: [
+            { id: 'welcome', when: { arrive: true }, if: 'badge and won(quay)', go: { place: 'loft' } },
+            ...threeLamps.places.title.rules
+          ]
+        }
+      }
+    });
+    const at = (from: object) => beginFrom(back, from)!.state.stack[0]!.place;
+    expect(at({})).to.equal('title');
+    expect(at({ kept: { badge: true } })).to.equal('title');
+    expect(at({ kept: { badge: true }, won: ['quay'] })).to.equal('loft');
+    expect(beginFrom(back, { at: 'nowhere' })).to.equal(undefined);
+  });
+
+  it('names the draws an event can make, and makes the one that is wanted', () => {
+    const trial = beginTrial(market)!;
+    const [event] = choicesOf(trial).filter((each) => drawsOf(trial, each).length > 0);
+    const draws = drawsOf(trial, event!);
+    expect(new Set(draws.map((each) => JSON.stringify(each))).size).to.equal(draws.length);
+    for (const wanted of draws) expect(last(act(trial, event!, wanted)).step.draws).to.deep.equal(wanted);
+    expect(drawsOf(beginTrial(flow)!, { press: 'Begin' })).to.deep.equal([]);
   });
 
   it('repeats itself by its seed, and draws what is forced', () => {
@@ -137,7 +169,7 @@ describe('a trial', () => {
 });
 
 describe('random walks', () => {
-  const walks = (games: number, most: number, seed: number) => finish(walk(flow, games, most, seed));
+  const walks = (games: number, most: number, seed: number, weights?: Weights) => finish(walk(flow, games, most, seed, weights));
   it('play the same games for the same seed, each to one end', () => {
     const found = walks(200, 100, 3);
     expect(found).to.deep.equal(walks(200, 100, 3));
@@ -148,6 +180,17 @@ describe('random walks', () => {
     expect(found.lengths.every((length) => length <= 100)).to.equal(true);
     expect(found.endings.dark).to.be.greaterThan(0);
     expect(found.endings.aglow).to.be.greaterThan(0);
+  });
+
+  it('do what weighs more more often, and what weighs nothing never', () => {
+    expect(kindsIn(flow)).to.have.members(['press Begin', 'press Title', 'time', 'touch water', 'collect lamp']);
+    const dry = walks(100, 200, 1, { 'touch water': 0 });
+    expect(dry.endings).to.deep.equal({ aglow: 100 });
+    const lossesAt = (weight: number) => walks(300, 200, 1, { 'touch water': weight }).endings.dark ?? 0;
+    expect(lossesAt(5)).to.be.greaterThan(lossesAt(1));
+    expect(lossesAt(1)).to.be.greaterThan(lossesAt(0.1));
+    // where nothing that is left may be done, the game is given up
+    expect(walks(5, 200, 1, { 'press Begin': 0 })).to.deep.include({ unended: 5 });
   });
 
   it('give up games that do not end in time', () => {

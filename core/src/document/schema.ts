@@ -276,12 +276,18 @@ const runStep = Joi.object({
     in: id.required(),
     rules: Joi.array().items(id).max(201),
     values: Joi.object().pattern(id, value)
-  }).required()
+  }).required(),
+  expects: Joi.array().items(condition).min(1).max(100)
 })
   .xor('start', 'press', 'touch', 'collect', 'defeat', 'choose', 'time')
   .with('rule', 'choose');
 /** Trials that were kept. They say nothing of play; they are played again to see whether it still goes as it went. */
-const run = Joi.object({ name: name.required(), brief, steps: Joi.array().items(runStep).min(1).max(10_000).required() });
+const run = Joi.object({
+  name: name.required(),
+  brief,
+  bug: text.min(1),
+  steps: Joi.array().items(runStep).min(1).max(10_000).required()
+});
 
 export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDocument>({
   format: Joi.valid('crow-lane').required(),

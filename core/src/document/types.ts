@@ -27,6 +27,8 @@ export interface FlowDocument {
 export interface Run {
   name: string;
   brief?: string;
+  /** Why it is known not to go as recorded: the flow is wrong, not the run. */
+  bug?: string;
   steps: RunStep[];
 }
 
@@ -42,6 +44,8 @@ export interface RunStep {
   time?: true;
   draws?: ({ order: Id; row: number } | { order: Id; level: Id })[];
   then: RunOutcome;
+  /** Conditions that have to hold after it, however it comes about. */
+  expects?: string[];
 }
 
 /** The active place after a step, the rules that fired, and the values that changed. */

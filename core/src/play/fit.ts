@@ -101,6 +101,12 @@ export function textError(
   }).error;
 }
 
+/** A condition as it would be read where an owner's rules stand; undefined where something is wrong with it. */
+export function conditionAt(document: FlowDocument, owner: Owner, text: string): Expression | undefined {
+  const scope = scopeOf(document, piecesByOwner(document)(owner), false);
+  return tryText(text, (expression) => isCondition(expression, scope)).expression;
+}
+
 /** The ids and names of the pieces that an owner's rules can name. */
 export function piecesAtHand(document: FlowDocument, owner: Owner): [Id, Piece][] {
   return [...piecesByOwner(document)(owner)].map(([id, pieces]) => [id, pieces[0]!]);

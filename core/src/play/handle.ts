@@ -1,6 +1,6 @@
 /** Handling an event (docs/flow-format.md, section 4). */
 import { own, type Id, type Level } from '../document/types.ts';
-import { evaluate } from '../language/evaluate.ts';
+import { evaluate, type Value } from '../language/evaluate.ts';
 import { fullPieces, happen, initialOrders, initialValues } from './effects.ts';
 import type { FittingRule } from './fit.ts';
 import { defaultEntry, type Flow } from './flow.ts';
@@ -44,11 +44,26 @@ export function handle(
 /** Chooses one of so many options, counted from 0: each draw asks once. */
 export type Pick = (options: number) => number;
 
-/** One way a play can begin, with the draws that `pick` makes. The start place has to be there. */
-export function beginOnce(flow: Flow, pick: Pick, note: (draw: Draw) => void, watcher: Watcher = {}): Omit<Result, 'draws'> {
-  const { start } = flow.document;
+/** How else a play can begin: in another place, with what a returning player has kept and won. */
+export interface Beginning {
+  at?: Id;
+  kept?: Record<Id, Value>;
+  won?: Id[];
+}
+
+/** One way a play can begin, with the draws that `pick` makes. The place where it begins has to be there. */
+export function beginOnce(
+  flow: Flow,
+  pick: Pick,
+  note: (draw: Draw) => void,
+  watcher: Watcher = {},
+  { at: start = flow.document.start, kept = {}, won = [] }: Beginning = {}
+): Omit<Result, 'draws'> {
   const place = flow.document.places[start]!;
-  const turn = new Turn(flow, initialState(flow), watcher, pick, note);
+  const state = initialState(flow);
+  Object.assign(state.kept, kept);
+  for (const level of won) state.won[level] = true;
+  const turn = new Turn(flow, state, watcher, pick, note);
   return settled(turn, () => {
     const entry = place.kind === 'level' ? defaultEntry(place) : null;
     enterAfresh(turn, { kind: 'afresh', place: start, entry });

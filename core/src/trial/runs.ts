@@ -2,7 +2,11 @@
 import { change, same, type Change } from '../document/patch.ts';
 import { idFrom } from '../document/edits/ids.ts';
 import type { FlowDocument, Id, Run, RunOutcome, RunStep } from '../document/types.ts';
-import { active } from '../play/state.ts';
+import { evaluate } from '../language/evaluate.ts';
+import { conditionAt } from '../play/fit.ts';
+import type { Flow } from '../play/flow.ts';
+import { active, bottom, type State } from '../play/state.ts';
+import { readingOf } from '../play/turn.ts';
 import { playSteps, type Line, type Trial } from './trial.ts';
 import type { Step } from '../check/report.ts';
 
@@ -16,21 +20,30 @@ function outcomeOf({ state, fired, values }: Line): RunOutcome | undefined {
   };
 }
 
-/** Keeps a trial as a run. What was made up, or begun elsewhere than at the start, is none: it could not be played again. */
-export function keepRun(document: FlowDocument, trial: Trial, name: string): (Change & { id: Id }) | undefined {
-  const steps = stepsWithOutcomes(trial);
-  if (trial.madeUp !== undefined || !steps) return undefined;
+/**
+ * Keeps a trial as a run, with the conditions that are expected after some of its lines. What was made up, or begun
+ * elsewhere than at the start, is none: it could not be played again.
+ */
+export function keepRun(
+  document: FlowDocument,
+  trial: Trial,
+  name: string,
+  expects: ReadonlyMap<number, string[]> = new Map()
+): (Change & { id: Id }) | undefined {
+  const steps = stepsWithOutcomes(trial, (line) => expects.get(line));
+  if (trial.madeUp !== undefined || trial.from || !steps) return undefined;
   const id = idFrom(name, document.runs, 'run');
   const value: Run = { name, steps };
   return { ...change(document, `Keep the run ${name}`, [{ op: 'add', path: `/runs/${id}`, value }]), id };
 }
 
-function stepsWithOutcomes({ lines }: Trial): RunStep[] | undefined {
+function stepsWithOutcomes({ lines }: Trial, expects: (line: number) => string[] | undefined): RunStep[] | undefined {
   const steps: RunStep[] = [];
-  for (const line of lines) {
+  for (const [index, line] of lines.entries()) {
     const then = outcomeOf(line);
     if (!then) return undefined;
-    steps.push({ ...line.step, then } as RunStep);
+    const expected = expects(index);
+    steps.push({ ...line.step, then, ...(expected?.length ? { expects: expected } : {}) } as RunStep);
   }
   return steps;
 }
@@ -39,17 +52,29 @@ function stepsWithOutcomes({ lines }: Trial): RunStep[] | undefined {
 export type Replayed =
   | { goes: 'as recorded' }
   /** The first step that goes another way, counted from 0 for the start; `now` is undefined where it cannot happen. */
-  | { goes: 'differently'; at: number; before: RunOutcome; now: RunOutcome | undefined };
+  | { goes: 'differently'; at: number; before: RunOutcome; now: RunOutcome | undefined }
+  /** As recorded up to a step after which a condition does not hold; `readable` is false where it cannot be read. */
+  | { goes: 'against'; at: number; expected: string; readable: boolean };
 
 /** Plays a run again on what the flow now is. */
 export function replayRun(document: FlowDocument, run: Run): Replayed {
   const again = playSteps(document, run.steps.map(stepOf));
-  for (const [at, { then }] of run.steps.entries()) {
+  for (const [at, { then, expects = [] }] of run.steps.entries()) {
     const line = again?.trial.lines[at];
     const now = line && outcomeOf(line);
     if (!now || !same(now, then)) return { goes: 'differently', at, before: then, now };
+    for (const expected of expects) {
+      const holds = holdsAfter(again!.trial.flow, line.state!, expected);
+      if (!holds) return { goes: 'against', at, expected, readable: holds !== undefined };
+    }
   }
   return { goes: 'as recorded' };
+}
+
+/** Whether a condition holds in a state; undefined where it cannot be read there. */
+export function holdsAfter(flow: Flow, state: State, text: string): boolean | undefined {
+  const condition = conditionAt(flow.document, { place: bottom(state).place }, text);
+  return condition && (evaluate(condition, readingOf(flow, state)) as boolean);
 }
 
 /** The trial that a run gives now, as far as it goes. */
@@ -57,15 +82,38 @@ export function trialOf(document: FlowDocument, run: Run): Trial | undefined {
   return playSteps(document, run.steps.map(stepOf))?.trial;
 }
 
-const stepOf = ({ then: _then, ...step }: RunStep): Step => step as Step;
+/** What was done in a step of a run, without what came of it. */
+export const stepOf = ({ then: _then, expects: _expects, ...step }: RunStep): Step => step as Step;
 
 /** Records a run anew as it goes now, up to where its steps can still be done: that is then how it is meant. */
 export function recordAnew(document: FlowDocument, id: Id): Change {
   const run = document.runs[id]!;
   const trial = trialOf(document, run);
-  const steps = trial && stepsWithOutcomes(trial);
+  const steps = trial && stepsWithOutcomes(trial, (line) => run.steps[line]?.expects);
   if (!steps) return change(document, `${run.name} cannot be played`, []);
-  return change(document, `Record ${run.name} anew`, [{ op: 'replace', path: `/runs/${id}/steps`, value: steps }]);
+  return change(document, `Record ${run.name} anew`, [
+    { op: 'replace', path: `/runs/${id}/steps`, value: steps },
+    ...(run.bug === undefined ? [] : [{ op: 'remove' as const, path: `/runs/${id}/bug` }])
+  ]);
+}
+
+/** Says that a run which goes another way is right and the flow is wrong, and why; or takes that back. */
+export function setBug(document: FlowDocument, id: Id, bug: string | undefined): Change {
+  const { name, bug: known } = document.runs[id]!;
+  const path = `/runs/${id}/bug`;
+  if (bug === undefined)
+    return change(document, `${name} shows no bug any more`, known === undefined ? [] : [{ op: 'remove', path }]);
+  return change(document, `${name} shows a bug`, [{ op: known === undefined ? 'add' : 'replace', path, value: bug }]);
+}
+
+/** Sets the conditions that have to hold after a step of a run. */
+export function setRunExpects(document: FlowDocument, id: Id, at: number, expects: string[]): Change {
+  const { name, steps } = document.runs[id]!;
+  const path = `/runs/${id}/steps/${at}/expects`;
+  const known = steps[at]!.expects !== undefined;
+  const words = `Expect of ${name} after event ${at}: ${expects.join(', ') || 'nothing'}`;
+  if (expects.length === 0) return change(document, words, known ? [{ op: 'remove', path }] : []);
+  return change(document, words, [{ op: known ? 'replace' : 'add', path, value: expects }]);
 }
 
 export function renameRun(document: FlowDocument, id: Id, name: string): Change {
@@ -76,25 +124,4 @@ export function renameRun(document: FlowDocument, id: Id, name: string): Change 
 
 export function removeRun(document: FlowDocument, id: Id): Change {
   return change(document, `Delete the run ${document.runs[id]!.name}`, [{ op: 'remove', path: `/runs/${id}` }]);
-}
-
-/** What no run of a document uses, as far as its runs go now. */
-export interface Uncovered {
-  places: Id[];
-  rules: Id[];
-}
-
-export function uncovered(document: FlowDocument): Uncovered {
-  const [places, rules] = [new Set<Id>(), new Set<Id>()];
-  for (const run of Object.values(document.runs)) {
-    for (const { entered, fired } of trialOf(document, run)?.lines ?? []) {
-      for (const place of entered) places.add(place);
-      for (const rule of fired) rules.add(rule);
-    }
-  }
-  const lists = [...Object.values(document.places), ...Object.values(document.groups), document].map((owner) => owner.rules);
-  return {
-    places: Object.keys(document.places).filter((id) => !places.has(id)),
-    rules: lists.flat().flatMap(({ id }) => (rules.has(id) ? [] : [id]))
-  };
 }

@@ -10,7 +10,7 @@ import { own, type FlowDocument, type Id } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
 import { eventsIn } from '../play/events.ts';
 import { prepare, type Flow } from '../play/flow.ts';
-import { begin, beginOnce, handle, handleOnce, type Pick, type Result } from '../play/handle.ts';
+import { begin, beginOnce, handle, handleOnce, type Beginning, type Pick, type Result } from '../play/handle.ts';
 import { active, bottom, copyState, type State } from '../play/state.ts';
 import { valueOf, type Draw, type Event, type Watcher } from '../play/turn.ts';
 
@@ -55,22 +55,32 @@ export interface Trial {
   state: State;
   /** From which line on values were made up; undefined where a player can really have come here. */
   madeUp: number | undefined;
+  /** How it was begun when not at the start of the flow by a new player. */
+  from: Beginning | undefined;
 }
 
 /** Begins a trial at the start of the flow; undefined where there is no start place, or nothing settles. */
 export function beginTrial(document: FlowDocument, seed = 1, forced?: Draw[]): Trial | undefined {
   const flow = prepare(document);
   if (!own(document.places, document.start)) return undefined;
-  const step: Step = { start: true };
   const run = (watch: () => Watcher) =>
     forced ? begin(flow, watch)!.results : once((note) => beginOnce(flow, seeded(seed, 0), note, watch()));
-  const line = told(flow, undefined, step, run, forced);
-  return line.state && { flow, seed, lines: [line], state: line.state, madeUp: undefined };
+  return begun(flow, seed, told(flow, undefined, { start: true }, run, forced), undefined);
 }
 
-/** Begins in a place as if the game began there: all values as they begin, nothing won. */
-export function beginAt(document: FlowDocument, place: Id, seed = 1): Trial | undefined {
-  return beginTrial({ ...document, start: place }, seed);
+/**
+ * Begins in another place as if the game began there, or with what a returning player has kept and won: all else is as
+ * it begins. Undefined where there is no such place, or nothing settles.
+ */
+export function beginFrom(document: FlowDocument, from: Beginning, seed = 1): Trial | undefined {
+  const flow = prepare(document);
+  if (!own(document.places, from.at ?? document.start)) return undefined;
+  const run = (watch: () => Watcher) => once((note) => beginOnce(flow, seeded(seed, 0), note, watch(), from));
+  return begun(flow, seed, told(flow, undefined, { start: true }, run), from);
+}
+
+function begun(flow: Flow, seed: number, line: Line, from: Beginning | undefined): Trial | undefined {
+  return line.state && { flow, seed, lines: [line], state: line.state, madeUp: undefined, from };
 }
 
 /** What the player can do now. */
@@ -94,6 +104,12 @@ export function lineOf({ flow, state, seed, lines }: Trial, event: Event, forced
       ? handle(flow, state, event, watch).results
       : once((note) => handleOnce(flow, state, event, seeded(seed, lines.length), note, watch()));
   return told(flow, state, event, run, forced);
+}
+
+/** The different draws that an event can make now, at most `most`; none where there is nothing to draw. */
+export function drawsOf({ flow, state }: Trial, event: Event, most = 100): Draw[][] {
+  const { results } = handle(flow, state, event);
+  return results.length < 2 ? [] : results.slice(0, most).map(({ draws }) => draws);
 }
 
 /** Goes back to just after a line; what came later is gone. */

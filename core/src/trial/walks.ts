@@ -1,9 +1,10 @@
 /** Random walks: many games played at random, and what comes of them. */
 import { mulberry } from '../document/edits/orders.ts';
-import { own, type FlowDocument, type Id } from '../document/types.ts';
+import { canHappenTo, levelsOf, own, ruleLists, type FlowDocument, type Id } from '../document/types.ts';
 import { eventsIn } from '../play/events.ts';
 import { prepare } from '../play/flow.ts';
 import { beginOnce, handleOnce } from '../play/handle.ts';
+import type { Event } from '../play/turn.ts';
 
 export interface Walks {
   /** Games played, and of these those that were given up after `most` events. */
@@ -17,14 +18,51 @@ export interface Walks {
   lengths: number[];
 }
 
+/** How likely each kind of event is beside the others, by `kindOf`; 1 where nothing is said, 0 for never. */
+export type Weights = Record<string, number>;
+
+/** What an event is weighed as: "press Begin", "touch water", "time". */
+export function kindOf(event: Event): string {
+  if ('time' in event) return 'time';
+  const [kind, of] = Object.entries(event)[0]!;
+  return `${kind} ${of}`;
+}
+
+/** All kinds of event that a document's places can have. */
+export function kindsIn(document: FlowDocument): string[] {
+  const kinds = new Set<string>();
+  for (const { rules } of ruleLists(document))
+    for (const { when } of rules) {
+      if ('press' in when) kinds.add(kindOf(when));
+      if ('after' in when) kinds.add('time');
+      if ('choose' in when) for (const level of own(document.orders, when.choose)?.levels ?? []) kinds.add(`choose ${level}`);
+    }
+  for (const [, { pieces }] of levelsOf(document))
+    for (const [id, piece] of Object.entries(pieces))
+      for (const kind of ['touch', 'collect', 'defeat'] as const) if (canHappenTo(kind, piece.kind)) kinds.add(`${kind} ${id}`);
+  return [...kinds];
+}
+
 /**
- * Plays games with what can be done equally likely each time, until an ending is entered or `most` events are done. The
- * same seed plays the same games. A generator: it gives the number of games so far, to be paused or stopped.
+ * Plays games with what can be done equally likely each time, or as likely as it weighs, until an ending is entered,
+ * nothing is left that may be done, or `most` events are done. The same seed plays the same games. A generator: it gives
+ * the number of games so far, to be paused or stopped.
  */
-export function* walk(document: FlowDocument, games: number, most: number, seed: number): Generator<number, Walks> {
+export function* walk(
+  document: FlowDocument,
+  games: number,
+  most: number,
+  seed: number,
+  weights: Weights = {}
+): Generator<number, Walks> {
   const flow = prepare(document);
   const random = mulberry(seed);
   const pick = (options: number) => Math.floor(random() * options);
+  const choose = (events: Event[]): Event | undefined => {
+    const weighed = events.map((event) => weights[kindOf(event)] ?? 1);
+    let left = random() * weighed.reduce((sum, weight) => sum + weight, 0);
+    return events.find((_, index) => weighed[index]! > 0 && (left -= weighed[index]!) < 0);
+  };
   const walks: Walks = { games: 0, unended: 0, endings: {}, places: {}, lengths: [] };
   if (!own(document.places, document.start)) return walks;
   for (let game = 0; game < games; game++) {
@@ -36,9 +74,9 @@ export function* walk(document: FlowDocument, games: number, most: number, seed:
     while (state && length < most) {
       ending = [...entered].find((id) => document.places[id]!.kind === 'ending');
       if (ending !== undefined) break;
-      const events = eventsIn(flow, state);
-      if (events.length === 0) break;
-      ({ state } = handleOnce(flow, state, events[pick(events.length)]!, pick, () => {}, watcher));
+      const event = choose(eventsIn(flow, state));
+      if (!event) break;
+      ({ state } = handleOnce(flow, state, event, pick, () => {}, watcher));
       length++;
     }
     ending ??= [...entered].find((id) => document.places[id]!.kind === 'ending');

@@ -52,6 +52,22 @@ export function lineWords(document: FlowDocument, line: Line): string {
   return `${done}: ${outcomeWords(document, line)}${rules.length > 0 ? ` (${rules.join('; ')})` : ''}`;
 }
 
+const ordinals = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth', 'ninth', 'tenth'];
+
+/** "first game", "after the second game". */
+export function gameWords({ game, over }: { game: number; over: boolean }): string {
+  const which = `${ordinals[game - 1] ?? `${game}th`} game`;
+  return over ? `after the ${which}` : which;
+}
+
+/** The values of an arrival that differ from how they begin, "Lives 1, Oil 20"; all as they begin where none does. */
+export function valuesWords(document: FlowDocument, values: Record<Id, Value>): string {
+  const said = Object.entries(values)
+    .filter(([id, value]) => value !== document.variables[id]!.initial)
+    .map(([id, value]) => `${variableName(document, id)} ${valueWords(value)}`);
+  return said.join(', ') || 'all values as they begin';
+}
+
 /** What a step of a recorded run came to: "in Net Loft; Lives 1", with the rules that fired. */
 export function runOutcomeWords(document: FlowDocument, { in: place, rules = [], values = {} }: RunOutcome): string {
   const said = [`in ${placeName(document, place)}`];

@@ -11,6 +11,13 @@ import { Ranges } from './ranges.ts';
 /** As many values of a term as are kept to be told. */
 const mostValues = 64;
 
+/** Arrivals at one place, each series of values once with the first event that led to it; at most so many. */
+export interface Watched {
+  place: Id;
+  most: number;
+  found: Map<string, { values: number[]; arrow?: Arrow }>;
+}
+
 export class Evidence {
   readonly entered = new Map<Id, Arrow>();
   readonly completed = new Map<Id, Arrow>();
@@ -30,7 +37,8 @@ export class Evidence {
 
   constructor(
     private readonly flow: Flow,
-    private readonly machine: () => Machine
+    private readonly machine: () => Machine,
+    private readonly watched?: Watched
   ) {
     this.rules = [...flow.rules.keys()];
     this.fired = new Array<Arrow | undefined>(this.rules.length).fill(undefined);
@@ -128,13 +136,28 @@ export class Evidence {
       if ((newFrames & (1 << frame)) === 0) continue;
       const place = v[at.place[frame]!]!;
       this.rangesAt(place).note(v);
+      if (this.watched && this.placeId(place) === this.watched.place) this.watches(this.watched);
       if (this.flow.expectations.length > 0) this.expects(place, v[at.place[0]!]!);
     }
   }
 
-  private rangesAt(place: number): Ranges {
+  private watches({ most, found }: Watched): void {
+    const { v } = this.machine();
+    const values = this.slotsOfVariables().map((slot) => v[slot]!);
+    const key = values.join();
+    if (found.has(key) || found.size >= most) return;
+    const arrival: { values: number[]; arrow?: Arrow } = { values };
+    found.set(key, arrival);
+    this.firsts.push((arrow) => (arrival.arrow = arrow));
+  }
+
+  private slotsOfVariables(): number[] {
     if (this.slots.length === 0) this.slots.push(...[...this.machine().at.variables.values()].map(({ slot }) => slot));
-    return (this.arrivals[place] ??= new Ranges(this.slots));
+    return this.slots;
+  }
+
+  private rangesAt(place: number): Ranges {
+    return (this.arrivals[place] ??= new Ranges(this.slotsOfVariables()));
   }
 
   private expects(place: number, bottom: number): void {

@@ -2,7 +2,7 @@
 import type { Flow } from '../../play/flow.ts';
 import type { Arrow, Facts, Progress } from '../facts.ts';
 import type { Large } from '../report.ts';
-import { Evidence } from './evidence.ts';
+import { Evidence, type Watched } from './evidence.ts';
 import { Growth } from './growth.ts';
 import { guided, type Searched } from './guided.ts';
 import { largeness } from './largeness.ts';
@@ -17,10 +17,16 @@ export const usualBytes = 2 ** 30;
 /**
  * Explores up to `limit` states or until they take `bytes`; past that it looks for what it has not seen yet. A
  * generator, so that its driver can show progress, pause or stop. `needs` says what of a state is kept; tests leave out
- * too much of it to see that this is noticed.
+ * too much of it to see that this is noticed. Arrivals that are `watched` are noted one by one.
  */
-export function* explorePacked(flow: Flow, limit: number, bytes = usualBytes, needs?: Needs): Generator<Progress, Facts> {
-  const found = new PackedExploration(flow, needs);
+export function* explorePacked(
+  flow: Flow,
+  limit: number,
+  bytes = usualBytes,
+  needs?: Needs,
+  watched?: Watched
+): Generator<Progress, Facts> {
+  const found = new PackedExploration(flow, needs, watched);
   found.start();
   for (let state = 0; state < found.table.count; state++) {
     if (found.table.count >= limit || (state % 1024 === 0 && found.bytes > bytes)) {
@@ -69,9 +75,10 @@ class PackedExploration implements PackedWatcher {
 
   constructor(
     private readonly flow: Flow,
-    needs: Needs | undefined
+    needs: Needs | undefined,
+    watched: Watched | undefined
   ) {
-    this.evidence = new Evidence(flow, () => this.machine);
+    this.evidence = new Evidence(flow, () => this.machine, watched);
     this.machine = new Machine(flow, this, needs);
     this.machine.reload = () => this.load(this.routes.playing ? this.routes.from : this.from);
     const { at } = this.machine;

@@ -1,0 +1,136 @@
+/** What the recorded runs of a document have used, and runs that use what they have not. */
+import { checking, type CheckOptions } from '../check/check.ts';
+import type { Progress } from '../check/facts.ts';
+import type { Step } from '../check/report.ts';
+import { ruleId } from '../document/edits/ids.ts';
+import {
+  findRule,
+  isLevel,
+  levelsOfOwner,
+  own,
+  ruleLists,
+  targetsOf,
+  type FlowDocument,
+  type Id,
+  type Owner,
+  type Rule
+} from '../document/types.ts';
+import { trialOf } from './runs.ts';
+import { playSteps, type Trial } from './trial.ts';
+
+/** A control of a place, or of all levels of a group or the flow. */
+export interface Button {
+  owner: Owner;
+  label: string;
+}
+
+/** A rule that leads from one level, by name, into another. */
+export interface Door {
+  rule: Id;
+  from: Id;
+  to: Id;
+}
+
+/** What there is to use, and of that what no run uses as far as the runs go now. */
+export interface Coverage {
+  places: Id[];
+  rules: Id[];
+  buttons: Button[];
+  doors: Door[];
+}
+
+/** Everything that a run can use. */
+export function usable(document: FlowDocument): Coverage {
+  const found: Coverage = { places: Object.keys(document.places), rules: [], buttons: [], doors: [] };
+  for (const { owner, rules } of ruleLists(document)) {
+    for (const rule of rules) {
+      found.rules.push(rule.id);
+      const { when } = rule;
+      if ('press' in when && !found.buttons.some((each) => each.label === when.press && sameOwner(each.owner, owner)))
+        found.buttons.push({ owner, label: when.press });
+      for (const from of levelsOfOwner(document, owner) ?? [])
+        for (const to of doorsOf(document, rule)) if (to !== from) found.doors.push({ rule: rule.id, from, to });
+    }
+  }
+  return found;
+}
+
+/** The levels that a rule leads to by name. */
+const doorsOf = (document: FlowDocument, { go }: Rule): Id[] =>
+  go ? targetsOf(go).flatMap((target) => ('place' in target && isLevel(document, target.place) ? [target.place] : [])) : [];
+
+const keyOfOwner = (owner: Owner): string =>
+  'place' in owner ? `place ${owner.place}` : 'group' in owner ? `group ${owner.group}` : 'flow';
+const sameOwner = (a: Owner, b: Owner) => keyOfOwner(a) === keyOfOwner(b);
+
+/** Of everything that a run can use what none uses. */
+export function uncovered(document: FlowDocument): Coverage {
+  const [places, rules, buttons, doors] = [new Set<Id>(), new Set<Id>(), new Set<string>(), new Set<string>()];
+  for (const run of Object.values(document.runs)) {
+    for (const { step, bottom, entered, fired, moves } of trialOf(document, run)?.lines ?? []) {
+      for (const place of entered) places.add(place);
+      for (const rule of fired) {
+        rules.add(rule);
+        if ('press' in step) buttons.add(`${keyOfOwner(findRule(document, rule)!.owner)} ${step.press}`);
+      }
+      for (const { rule, to } of moves) doors.add(`${rule} ${bottom} ${to}`);
+    }
+  }
+  const all = usable(document);
+  return {
+    places: all.places.filter((id) => !places.has(id)),
+    rules: all.rules.filter((id) => !rules.has(id)),
+    buttons: all.buttons.filter(({ owner, label }) => !buttons.has(`${keyOfOwner(owner)} ${label}`)),
+    doors: all.doors.filter(({ rule, from, to }) => !doors.has(`${rule} ${from} ${to}`))
+  };
+}
+
+/** What a run is asked to use: a place, or a rule, if wanted while a certain level is played. */
+export type Use = { place: Id } | { rule: Id; level?: Id };
+
+/**
+ * A shortest route that uses something; undefined when there is none, or when none was found within the limit. That a
+ * shared rule fires in one certain level is asked of a probe: a rule of that level with the same trigger and condition,
+ * read last of its own, which does nothing; the route is then played to see that the shared rule itself fired.
+ */
+export function* routeToUse(
+  document: FlowDocument,
+  use: Use,
+  options: CheckOptions = {}
+): Generator<Progress, Step[] | undefined> {
+  if ('place' in use) return yield* routeOf(document, 'place-reached', use.place, options);
+  const found = findRule(document, use.rule);
+  if (!found) return undefined;
+  const ofLevel = use.level === undefined || ('place' in found.owner && found.owner.place === use.level);
+  if (ofLevel) return yield* routeOf(document, 'rule-fires', use.rule, options);
+  const place = own(document.places, use.level!);
+  if (!place) return undefined;
+  const probe: Rule = { id: ruleId(document), when: found.rule.when, ...(found.rule.if ? { if: found.rule.if } : {}) };
+  const probed = { ...document, places: { ...document.places, [use.level!]: { ...place, rules: [...place.rules, probe] } } };
+  const route = yield* routeOf(probed, 'rule-fires', probe.id, options);
+  const last = route && playSteps(document, route)?.trial.lines.at(-1);
+  return last?.fired.includes(use.rule) ? route : undefined;
+}
+
+function* routeOf(document: FlowDocument, check: string, subject: Id, options: CheckOptions) {
+  const { checks } = yield* checking(document, options);
+  const verdict = checks.find((each) => each.check === check && each.subject === subject);
+  return verdict?.outcome === 'holds' ? verdict.route : undefined;
+}
+
+/**
+ * In which game a trial is, counted from 1, and whether that game is over. A game ends when an ending is entered, or home
+ * after a level; the next begins with the first level after that.
+ */
+export function gameOf({ flow, lines }: Trial): { game: number; over: boolean } {
+  let [game, playing, over] = [1, false, false];
+  for (const { entered } of lines)
+    for (const place of entered) {
+      const { kind } = flow.document.places[place]!;
+      if (kind === 'level') {
+        if (over) game++;
+        [playing, over] = [true, false];
+      } else if (playing && (kind === 'ending' || place === flow.home)) over = true;
+    }
+  return { game, over };
+}

@@ -26,6 +26,8 @@ crow-lane play FILE|- [options]
   --script FILE     plays the steps of a file instead (a JSON list, as routes have them), and prints what each did
   --runs            plays the recorded runs of the flow again instead, and says which go another way now
   --random N        plays N games at random instead, and says how they end; --most M gives a game up after M events (1000)
+  --weight "EVENT=W"  how likely an event is beside the others, 1 where nothing is said, 0 for never:
+                    "press Pause=0", "touch water=0.5", "time=2"; may be given several times
   --seed S          draws and games of another seed (1)
 
 Exit codes: 0 everything holds, 1 something fails, a step cannot happen or a run goes another way, 2 the input or the command is wrong.`;

@@ -6,9 +6,9 @@ import type { FlowDocument } from '@crow-lane/core/document/types';
 import { active, bottom } from '@crow-lane/core/play/state';
 import { valueOf, type Event } from '@crow-lane/core/play/turn';
 import { act, beginTrial, choicesOf, leftIn, lineOf, playSteps, rewind, type Trial } from '@crow-lane/core/trial/trial';
-import { replayRun } from '@crow-lane/core/trial/runs';
+import { replayRun, stepOf } from '@crow-lane/core/trial/runs';
 import { eventWords, lineWords, messageWords, outcomeWords, runOutcomeWords, valueWords } from '@crow-lane/core/trial/words';
-import { walk } from '@crow-lane/core/trial/walks';
+import { walk, type Weights } from '@crow-lane/core/trial/walks';
 import { stepWords } from '@crow-lane/core/words/steps';
 import { capital, pieceName, placeName, variableName } from '@crow-lane/core/words/words';
 import { load } from './files.ts';
@@ -22,6 +22,7 @@ interface Options {
   random: number | undefined;
   most: number;
   seed: number;
+  weights: Weights;
 }
 
 /** `crow-lane play`: 0 when it was played to the end, 1 when a step cannot happen or a run goes another way, 2 when the input is wrong. */
@@ -42,7 +43,10 @@ export async function playCommand(args: string[], output: Output): Promise<0 | 1
   return await byHand(document, trial, output);
 }
 
-/** Plays every recorded run again, and says of each that goes another way where and how. */
+/**
+ * Plays every recorded run again, and says of each that goes another way where and how. One that is known to show a bug of
+ * the flow is named, and does not count.
+ */
 function playRuns(document: FlowDocument, output: Output): 0 | 1 {
   const runs = Object.values(document.runs);
   if (runs.length === 0) output.out(`${document.name} has no recorded runs.`);
@@ -51,19 +55,25 @@ function playRuns(document: FlowDocument, output: Output): 0 | 1 {
     const result = replayRun(document, run);
     if (result.goes === 'as recorded') {
       output.out(`as recorded   ${run.name} (${run.steps.length - 1} events)`);
+      if (run.bug !== undefined) output.out(`  it was known to show a bug, and does not any more: ${run.bug}`);
       continue;
     }
-    different++;
-    const { then: _then, ...step } = run.steps[result.at]!;
-    output.out(`DIFFERENTLY   ${run.name}, event ${result.at}: ${stepWords(document, step as Step)}`);
+    if (run.bug === undefined) different++;
+    const done = stepWords(document, stepOf(run.steps[result.at]!));
+    output.out(`${run.bug === undefined ? 'DIFFERENTLY ' : 'known bug   '}  ${run.name}, event ${result.at}: ${done}`);
+    if (run.bug !== undefined) output.out(`  ${run.bug}`);
+    if (result.goes === 'against') {
+      output.out(`  expected: ${result.expected}${result.readable ? '' : ' (which cannot be read there)'}`);
+      continue;
+    }
     output.out(`  recorded: ${runOutcomeWords(document, result.before)}`);
     output.out(`  now:      ${result.now ? runOutcomeWords(document, result.now) : 'it cannot be done'}`);
   }
   return different > 0 ? 1 : 0;
 }
 
-function randomly(document: FlowDocument, { random, most, seed }: Options, output: Output): 0 {
-  const { games, endings, unended, lengths, places } = finish(walk(document, random!, most, seed));
+function randomly(document: FlowDocument, { random, most, seed, weights }: Options, output: Output): 0 {
+  const { games, endings, unended, lengths, places } = finish(walk(document, random!, most, seed, weights));
   const share = (count: number) => `${((100 * count) / games).toFixed(1).padStart(5)} %  ${count}`;
   output.out(`${document.name}: ${games} games at random, seed ${seed}`);
   for (const [ending, count] of Object.entries(endings).sort((a, b) => b[1] - a[1]))
@@ -150,7 +160,8 @@ function parse(args: string[]): Options | string {
         runs: { type: 'boolean', default: false },
         random: { type: 'string' },
         most: { type: 'string', default: '1000' },
-        seed: { type: 'string', default: '1' }
+        seed: { type: 'string', default: '1' },
+        weight: { type: 'string', multiple: true, default: [] }
       }
     });
     const [file, more] = positionals;
@@ -163,7 +174,13 @@ function parse(args: string[]): Options | string {
     if (most === undefined) return `--most takes a number of events, not "${values.most}".`;
     const seed = whole(values.seed, 0);
     if (seed === undefined) return `--seed takes a whole number, not "${values.seed}".`;
-    return { file, script: values.script, runs: values.runs, random, most, seed };
+    const weights: Weights = {};
+    for (const text of values.weight) {
+      const [, kind, weight] = /^(.+)=(\d{1,6}(?:\.\d{1,6})?)$/.exec(text) ?? [];
+      if (kind === undefined) return `--weight takes an event and how likely it is, as "touch water=0.5", not "${text}".`;
+      weights[kind] = Number(weight);
+    }
+    return { file, script: values.script, runs: values.runs, random, most, seed, weights };
   } catch (error) {
     return (error as Error).message;
   }

@@ -96,4 +96,34 @@ describe('crow-lane play', () => {
     ])
       expect((await run(args)).code, args.join(' ')).to.equal(2);
   });
+
+  it('holds runs to what they expect, and names those that show a known bug', async () => {
+    const document = JSON.parse(readFileSync(ferry, 'utf8')) as { runs?: object };
+    const step = { press: 'Step aboard', then: { in: 'deck', rules: ['nothing_like_it'] } };
+    const start = { start: true, then: { in: 'title' } };
+    const withRun = (more: object, steps: object[]) => {
+      const path = join(folder, 'runs.crow.json');
+      writeFileSync(path, JSON.stringify({ ...document, runs: { a: { name: 'Aboard', steps, ...more } } }));
+      return path;
+    };
+    expect((await run([withRun({}, [start, step]), '--runs'])).code).to.equal(1);
+    const known = await run([withRun({ bug: 'the gangway is up' }, [start, step]), '--runs']);
+    expect(known.code).to.equal(0);
+    expect(known.out)
+      .to.match(/known bug +Aboard, event 1: press Step aboard/)
+      .and.include('the gangway is up');
+    const mended = await run([withRun({ bug: 'the gangway is up' }, [start]), '--runs']);
+    expect(mended.out).to.include('as recorded').and.include('does not any more');
+    const against = await run([withRun({}, [{ ...start, expects: ['wins(nowhere) = 3'] }]), '--runs']);
+    expect(against.code).to.equal(1);
+    expect(against.out).to.include('expected: wins(nowhere) = 3 (which cannot be read there)');
+  });
+
+  it('weighs what is done at random', async () => {
+    const games = (...args: string[]) => run([ferry, '--random', '20', '--most', '30', ...args]);
+    expect((await games('--weight', 'press Step aboard=0')).out)
+      .to.include('not ended within 30 events')
+      .and.include('never entered: Deck');
+    expect((await games('--weight', 'press Step aboard')).err).to.include('--weight takes an event');
+  });
 });

@@ -4,7 +4,8 @@ import { expect } from 'chai';
 import { finish } from '../src/check/check.ts';
 import { apply } from '../src/document/patch.ts';
 import type { FlowDocument } from '../src/document/types.ts';
-import { gameOf, routeToUse, uncovered, usable, type Use } from '../src/trial/coverage.ts';
+import { arrivedAt, gameOf } from '../src/trial/beginnings.ts';
+import { routeToUse, uncovered, usable, type Use } from '../src/trial/coverage.ts';
 import { keepRun } from '../src/trial/runs.ts';
 import { playSteps } from '../src/trial/trial.ts';
 import { gameWords, valuesWords } from '../src/trial/words.ts';
@@ -66,8 +67,21 @@ describe('coverage', () => {
     expect(line.fired).to.include(shared.id);
     expect(line.bottom).to.equal(level);
   });
+});
 
-  it('says in which game a trial is', () => {
+describe('beginnings', () => {
+  it('are the arrivals at a place, with the game they are in and where a loss would lead', () => {
+    const { arrivals, complete } = finish(arrivedAt(flow, 'quay', 10));
+    expect(complete).to.equal(true);
+    expect(arrivals.map(({ values, game, losses }) => [values.lives, gameWords(game), losses])).to.deep.equal([
+      [2, 'first game', ['splash']],
+      [1, 'first game', ['dark']],
+      [0, 'second game', ['dark']]
+    ]);
+    for (const { route, values } of arrivals) expect(playSteps(flow, route)!.trial.state.run).to.deep.equal(values);
+  });
+
+  it('know in which game a trial is', () => {
     const play = (...steps: object[]) => gameWords(gameOf(playSteps(flow, steps as never)!.trial));
     const lost = [{ press: 'Begin' }, { touch: 'water' }, { time: true }, { touch: 'water' }];
     expect(play()).to.equal('first game');

@@ -19,19 +19,25 @@ export interface SavePoint {
 export function savePoints(document: FlowDocument, order: Id): SavePoint[] {
   const points: SavePoint[] = [];
   let highest = -1;
-  for (const id of document.orders[order]!.levels) {
-    const level = own(document.places, id);
-    if (level?.kind !== 'level') continue;
-    for (const { rule } of rulesReadIn(document, id)) {
-      const save = rule.do?.find((effect) => 'save' in effect) as { save: 'always' | 'forward' } | undefined;
-      if (!save) continue;
-      const piece = 'touch' in rule.when && level.pieces[rule.when.touch]?.kind === 'checkpoint' ? rule.when.touch : undefined;
-      const progress = (piece === undefined ? undefined : level.pieces[piece]!.progress) ?? level.progress ?? 0;
-      points.push({ level: id, piece, rule: rule.id, progress, how: save.save, falls: progress < highest });
-      highest = Math.max(highest, progress);
+  for (const id of document.orders[order]!.levels)
+    for (const point of savesIn(document, id)) {
+      points.push({ ...point, falls: point.progress < highest });
+      highest = Math.max(highest, point.progress);
     }
-  }
   return points;
+}
+
+/** The rules that save in a level, in reading order. */
+export function savesIn(document: FlowDocument, id: Id): Omit<SavePoint, 'falls'>[] {
+  const level = own(document.places, id);
+  if (level?.kind !== 'level') return [];
+  return rulesReadIn(document, id).flatMap(({ rule }) => {
+    const save = rule.do?.find((effect) => 'save' in effect) as { save: 'always' | 'forward' } | undefined;
+    if (!save) return [];
+    const piece = 'touch' in rule.when && level.pieces[rule.when.touch]?.kind === 'checkpoint' ? rule.when.touch : undefined;
+    const progress = (piece === undefined ? undefined : level.pieces[piece]!.progress) ?? level.progress ?? 0;
+    return [{ level: id, piece, rule: rule.id, progress, how: save.save }];
+  });
 }
 
 /** What a save holds besides where it was made: by name, with when it comes back. */

@@ -16,7 +16,7 @@ import {
   type Rule
 } from '../document/types.ts';
 import { trialOf } from './runs.ts';
-import { playSteps, type Trial } from './trial.ts';
+import { playSteps } from './trial.ts';
 
 /** A control of a place, or of all levels of a group or the flow. */
 export interface Button {
@@ -116,21 +116,4 @@ function* routeOf(document: FlowDocument, check: string, subject: Id, options: C
   const { checks } = yield* checking(document, options);
   const verdict = checks.find((each) => each.check === check && each.subject === subject);
   return verdict?.outcome === 'holds' ? verdict.route : undefined;
-}
-
-/**
- * In which game a trial is, counted from 1, and whether that game is over. A game ends when an ending is entered, or home
- * after a level; the next begins with the first level after that.
- */
-export function gameOf({ flow, lines }: Trial): { game: number; over: boolean } {
-  let [game, playing, over] = [1, false, false];
-  for (const { entered } of lines)
-    for (const place of entered) {
-      const { kind } = flow.document.places[place]!;
-      if (kind === 'level') {
-        if (over) game++;
-        [playing, over] = [true, false];
-      } else if (playing && (kind === 'ending' || place === flow.home)) over = true;
-    }
-  return { game, over };
 }

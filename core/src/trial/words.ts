@@ -5,6 +5,7 @@ import { bottom } from '../play/state.ts';
 import type { Event } from '../play/turn.ts';
 import { stepWords } from '../words/steps.ts';
 import { conditionWords, pieceName, placeName, ruleWords, variableName } from '../words/words.ts';
+import type { Game } from './beginnings.ts';
 import type { Line } from './trial.ts';
 
 export function valueWords(value: Value): string {
@@ -55,7 +56,7 @@ export function lineWords(document: FlowDocument, line: Line): string {
 const ordinals = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth', 'ninth', 'tenth'];
 
 /** "first game", "after the second game". */
-export function gameWords({ game, over }: { game: number; over: boolean }): string {
+export function gameWords({ game, over }: Game): string {
   const which = `${ordinals[game - 1] ?? `${game}th`} game`;
   return over ? `after the ${which}` : which;
 }

@@ -19,7 +19,7 @@
 
   async function be() {
     session.show(flow.document);
-    session.beginIn(id);
+    session.beginFrom({ at: id });
     await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'trial' }));
   }
   const place = $derived(flow.document.places[id]!);

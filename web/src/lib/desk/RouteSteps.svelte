@@ -2,6 +2,8 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { replay } from '@crow-lane/core/check/replay';
+  import { keepRun } from '@crow-lane/core/trial/runs';
+  import { playSteps } from '@crow-lane/core/trial/trial';
   import { deadlineWords, stepWords } from '@crow-lane/core/words/steps';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
@@ -13,6 +15,13 @@
   async function be() {
     session.beginAfter(flow.document, shown.steps);
     await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'trial' }));
+  }
+  function keep() {
+    const trial = playSteps(flow.document, shown.steps)?.trial;
+    const made = trial && keepRun(flow.document, trial, shown.title.slice(0, 80));
+    if (!made) return;
+    flow.edit(made);
+    flow.notice = { bad: false, text: `Kept as a run: ${shown.title.slice(0, 80)}` };
   }
   const shown = $derived(view.shown!);
   interface Line {
@@ -42,6 +51,7 @@
   <h2>
     {shown.title}
     <button type="button" class="btn btn-xs" onclick={be}>Be there</button>
+    <button type="button" class="btn btn-xs" title="Played again after every change" onclick={keep}>Keep as a run</button>
     <button type="button" class="btn btn-xs" onclick={() => (view.shown = undefined)}>Close</button>
   </h2>
   {#if parts.broken}<p class="lost">The flow has changed since; the way is shown as far as it still goes.</p>{/if}

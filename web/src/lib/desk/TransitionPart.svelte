@@ -1,9 +1,8 @@
 <script lang="ts">
   import type { Effect, Owner, Transition } from '@crow-lane/core/document/types';
-  import { effectWords } from '@crow-lane/core/words/words';
-  import { flowContext } from '$lib/flow/context.ts';
   import Popup from '$lib/parts/Popup.svelte';
-  import { lengthOf, spansOf, transitionWords } from './transition.ts';
+  import TimeBar from '$lib/parts/TimeBar.svelte';
+  import { lengthOf, transitionWords } from './transition.ts';
 
   /** How a move looks and how long it takes, on one line of time that shows where each effect is seen. */
   let {
@@ -12,7 +11,6 @@
     effects,
     onchange
   }: { owner: Owner; by: Transition | undefined; effects: Effect[]; onchange: (by: Transition | undefined) => void } = $props();
-  const { flow } = flowContext();
   /** What is being said; it goes to the document as one edit. */
   let draft: Transition | undefined = $state();
   const current = $derived<Transition>(draft ?? by ?? { style: 'cut' });
@@ -22,8 +20,6 @@
     ['hold', 'stay covered'],
     ['in', 'uncover']
   ] as const;
-  const barWords = { wait: 'wait', out: 'cover', hold: 'covered', in: 'uncover' };
-  const spans = $derived(spansOf(current));
   const total = $derived(lengthOf(current));
 
   function set(fields: Partial<Transition>) {
@@ -79,19 +75,7 @@
         >
       {/each}
     </p>
-    <div class="time" aria-hidden="true">
-      {#each spans as { part, share } (part)}<i class={part} style:flex-grow={share}>{share > 0 ? barWords[part] : ''}</i>{/each}
-    </div>
-    {#if effects.length > 0}
-      <ul>
-        {#each effects as effect, index (index)}
-          <li>
-            {effectWords(flow.document, owner, effect)}:
-            <b>{effect.at === 'hidden' ? 'when all is covered, unseen' : 'while it can be seen, before it is covered'}</b>
-          </li>
-        {/each}
-      </ul>
-    {/if}
+    <TimeBar {owner} by={current} {effects} />
     <p class="row">
       <label
         >Sound <input
@@ -147,39 +131,5 @@
   }
   .row select {
     width: auto;
-  }
-  .time {
-    display: flex;
-    height: 18px;
-    margin-bottom: 6px;
-    border: 1px solid var(--color-base-content);
-    font-size: 10px;
-    font-style: normal;
-    line-height: 16px;
-    text-align: center;
-  }
-  .time i {
-    font-style: normal;
-    flex-basis: 0;
-    overflow: hidden;
-  }
-  .time .wait {
-    background: var(--tile);
-  }
-  .time .out {
-    background: linear-gradient(90deg, var(--tile), var(--plain));
-  }
-  .time .hold {
-    background: var(--road);
-    color: var(--road-text);
-  }
-  .time .in {
-    background: linear-gradient(90deg, var(--plain), var(--tile));
-  }
-  ul {
-    font-size: 12px;
-    list-style: square;
-    padding-left: 16px;
-    margin-bottom: 6px;
   }
 </style>

@@ -1,6 +1,7 @@
 import type { Transition } from '@crow-lane/core/document/types';
 
 const parts = ['wait', 'out', 'hold', 'in'] as const;
+export type TransitionPart = (typeof parts)[number];
 
 /** Seconds in all, to a hundredth. */
 export function lengthOf(by: Transition): number {
@@ -8,7 +9,7 @@ export function lengthOf(by: Transition): number {
 }
 
 /** The parts of a transition on one line of time, each with its share. */
-export function spansOf(by: Transition): { part: (typeof parts)[number]; share: number }[] {
+export function spansOf(by: Transition): { part: TransitionPart; share: number }[] {
   const total = lengthOf(by) || 1;
   return parts.map((part) => ({ part, share: (by[part] ?? 0) / total }));
 }

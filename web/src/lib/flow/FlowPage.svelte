@@ -9,6 +9,7 @@
   import AsList from '$lib/lane/AsList.svelte';
   import Lane from '$lib/lane/Lane.svelte';
   import Levels from '$lib/levels/Levels.svelte';
+  import { LiveRuns } from '$lib/trial/live-runs.svelte.ts';
   import { Session } from '$lib/trial/session.svelte.ts';
   import TrialView from '$lib/trial/TrialView.svelte';
   import Values from '$lib/values/Values.svelte';
@@ -37,16 +38,19 @@
   const flow = new OpenFlow(id, start, history);
   const checks = new LiveChecks();
   const view = new View();
-  setFlowContext({ flow, checks, view, session: new Session() });
+  const runs = new LiveRuns();
+  setFlowContext({ flow, checks, view, session: new Session(), runs });
 
   onMount(() => {
     const hush = flow.listen();
     return () => {
       hush();
       checks.stop();
+      runs.stop();
     };
   });
   $effect(() => checks.check(flow.document));
+  $effect(() => runs.play(flow.document));
   $effect(() => flow.company.look(view.selected));
   // the shelf shows what was found: told once the check and the keeping have both settled
   $effect(() => {

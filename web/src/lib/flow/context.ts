@@ -1,4 +1,5 @@
 import { createContext } from 'svelte';
+import type { LiveRuns } from '$lib/trial/live-runs.svelte.ts';
 import type { Session } from '$lib/trial/session.svelte.ts';
 import type { LiveChecks } from './live-checks.svelte.ts';
 import type { OpenFlow } from './open-flow.svelte.ts';
@@ -10,6 +11,8 @@ export interface FlowContext {
   view: View;
   /** The trial that is going on. */
   session: Session;
+  /** The recorded runs, and how they go now. */
+  runs: LiveRuns;
 }
 
 /** The open flow, its verdicts and what is being looked at, for every part of its page. */

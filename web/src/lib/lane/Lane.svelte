@@ -18,7 +18,7 @@
   import Tools from './Tools.svelte';
   import { neighbour } from './walk.ts';
 
-  const { flow, view } = flowContext();
+  const { flow, view, runs } = flowContext();
   const lane = $derived(layout(flow.document));
   const kinds: Record<Row['kind'], PlaceKind> = { endings: 'ending', between: 'interlude', levels: 'level', menus: 'menu' };
 
@@ -280,7 +280,13 @@
         {stretch.name}
       </div>
     {/each}
-    <Routes {lane} from={sight.from} to={sight.to} selected={view.shown ? undefined : view.selected} />
+    <Routes
+      {lane}
+      from={sight.from}
+      to={sight.to}
+      selected={view.shown ? undefined : view.selected}
+      unused={runs.marked && runs.unused ? new Set(runs.unused.rules) : undefined}
+    />
     <ul class="tiles" aria-label="Places">
       {#each tiles as tile (tile.place)}
         <li aria-setsize={lane.tiles.size} aria-posinset={place.get(tile.place)}>

@@ -2,7 +2,21 @@
   import type { Feeder, LaneLayout, Point, Route, RouteEnd } from '@crow-lane/core/lane/layout';
 
   /** The routes of a lane that are to be seen between two columns of pixels. */
-  let { lane, from, to, selected }: { lane: LaneLayout; from: number; to: number; selected: string | undefined } = $props();
+  let {
+    lane,
+    from,
+    to,
+    selected,
+    unused
+  }: {
+    lane: LaneLayout;
+    from: number;
+    to: number;
+    selected: string | undefined;
+    /** Rules that no recorded run uses, where these are marked. */
+    unused: ReadonlySet<string> | undefined;
+  } = $props();
+  const idle = (rules: string[]) => unused !== undefined && rules.every((rule) => unused.has(rule));
 
   const crosses = (points: Point[]) =>
     points.length > 0 && Math.max(...points.map(({ x }) => x)) >= from && Math.min(...points.map(({ x }) => x)) <= to;
@@ -11,7 +25,7 @@
       // of a feeder only what is its own, where it has company: a hundred lines on one another are drawn as one
       const alone = route.feeders.length === 1;
       const feeders = route.feeders
-        .map(({ from, points }) => ({ from, points, own: alone ? points : points.slice(0, 2) }))
+        .map(({ from, rules, points }) => ({ from, rules, points, own: alone ? points : points.slice(0, 2) }))
         .filter(({ own }) => crosses(own));
       const run = alone ? [] : runOf(route.feeders);
       return feeders.length > 0 || crosses(run) || crosses(route.trunk) ? [{ route, feeders, run }] : [];
@@ -70,10 +84,17 @@
 
 <svg class="routes" width={lane.width} height={lane.height} aria-hidden="true">
   {#each seen as { route, feeders, run } (route.key)}
-    <g class="route {route.outcome}" class:over={route.over} class:away={!near(route)} class:beside={route.end.way === 'right'}>
+    <g
+      class="route {route.outcome}"
+      class:over={route.over}
+      class:away={!near(route)}
+      class:beside={route.end.way === 'right'}
+      class:idle={idle(route.feeders.flatMap(({ rules }) => rules))}
+    >
       {#each feeders as feeder (feeder.from)}
         <path
           class="feeder"
+          class:idle={idle(feeder.rules)}
           class:away={!lit(route, feeder.from)}
           class:thick={selected !== undefined && near(route) && lit(route, feeder.from)}
           d={path(selected !== undefined && lit(route, feeder.from) && route.to !== selected ? feeder.points : feeder.own)}
@@ -135,6 +156,12 @@
   }
   .feeder {
     opacity: 0.75;
+  }
+  .idle path,
+  path.idle {
+    stroke: var(--dim);
+    stroke-width: 1;
+    opacity: 0.45;
   }
   .feeder.thick {
     stroke-width: 2.6;

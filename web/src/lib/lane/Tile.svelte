@@ -34,7 +34,7 @@
   } = $props();
 
   const marks = { won: '▲', lost: '▬', plain: '→' };
-  const { flow, checks, view } = flowContext();
+  const { flow, checks, view, runs } = flowContext();
   const here = $derived(flow.company.at.get(tile.place));
   const initials = (name: string) =>
     name
@@ -58,6 +58,7 @@
   class:target
   class:fails={mark === 'fails'}
   data-differs={view.differing?.get(tile.place)}
+  class:unused={runs.marked && runs.unused?.places.includes(tile.place)}
   data-place={tile.place}
   style:transform="translate({tile.x}px, {tile.y}px)"
   style:width="{tile.width}px"
@@ -231,6 +232,18 @@
   }
   .tile[data-differs='changed']::after {
     content: '~ changed';
+  }
+  .unused::after {
+    content: '○ no run';
+    position: absolute;
+    left: -1px;
+    bottom: -15px;
+    padding: 0 4px;
+    font-size: 10px;
+    line-height: 14px;
+    background: var(--color-base-100);
+    border: 1px dashed var(--color-base-content);
+    z-index: 3;
   }
   .also {
     outline: 3px dotted var(--color-accent);

@@ -3,7 +3,7 @@
   import type { Sight } from './sight.svelte.ts';
 
   let { sight }: { sight: Sight } = $props();
-  const { view } = flowContext();
+  const { view, runs, flow } = flowContext();
 </script>
 
 <div class="tools">
@@ -19,6 +19,15 @@
   <button type="button" class="btn btn-xs" title="Read the lane as a list (l)" onclick={() => (view.listed = true)}
     >As a list</button
   >
+  {#if Object.keys(flow.document.runs).length > 0}
+    <button
+      type="button"
+      class="btn btn-xs"
+      aria-pressed={runs.marked}
+      title="Mark what no recorded run uses"
+      onclick={() => (runs.marked = !runs.marked)}>Not in runs</button
+    >
+  {/if}
   {#if view.selected !== undefined}
     <button
       type="button"

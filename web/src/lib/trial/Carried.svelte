@@ -1,7 +1,7 @@
 <script lang="ts">
-  import type { Id, Variable } from '@crow-lane/core/document/types';
   import { valueOf } from '@crow-lane/core/play/turn';
   import { flowContext } from '$lib/flow/context.ts';
+  import ValueInput from './ValueInput.svelte';
 
   /** The values of the trial: those that just changed stand out, pinned ones come first, any can be made up. */
   const { flow, session } = flowContext();
@@ -10,13 +10,6 @@
     Object.entries(flow.document.variables).sort(([a], [b]) => Number(session.pinned.has(b)) - Number(session.pinned.has(a)))
   );
   const changed = $derived(new Map((trial.lines.at(-1)?.values ?? []).map((change) => [change.variable, change])));
-
-  function set(id: Id, variable: Variable, text: string) {
-    if (variable.type === 'number') {
-      const to = Math.round(Number(text));
-      if (Number.isFinite(to)) session.setValue(id, Math.min(Math.max(to, variable.min), variable.max));
-    } else session.setValue(id, variable.type === 'flag' ? text === 'true' : text);
-  }
 </script>
 
 <section class="carried" aria-label="Values now">
@@ -32,21 +25,7 @@
         >{session.pinned.has(id) ? '▲' : '△'}<span class="hidden-text">{variable.name}</span></button
       >
       <label for="now-{id}">{variable.name}</label>
-      {#if variable.type === 'number'}
-        <input
-          id="now-{id}"
-          type="number"
-          min={variable.min}
-          max={variable.max}
-          value={value as number}
-          onchange={(event) => set(id, variable, event.currentTarget.value)}
-        />
-      {:else}
-        <select id="now-{id}" value={String(value)} onchange={(event) => set(id, variable, event.currentTarget.value)}>
-          {#if variable.type === 'flag'}<option value="false">no</option><option value="true">yes</option>
-          {:else}{#each variable.choices as choice (choice)}<option>{choice}</option>{/each}{/if}
-        </select>
-      {/if}
+      <ValueInput id="now-{id}" {variable} {value} onset={(to) => session.setValue(id, to)} />
       {#if changed.has(id)}<span class="dim">was {String(changed.get(id)!.from)}</span>{/if}
     </p>
   {/each}
@@ -86,16 +65,6 @@
   label {
     flex: 1;
     font-weight: 700;
-  }
-  input,
-  select {
-    background: transparent;
-    text-align: right;
-    width: 84px;
-  }
-  option {
-    color: var(--color-base-content);
-    background: var(--color-base-100);
   }
   p button {
     cursor: pointer;

@@ -1,50 +1,34 @@
 <script lang="ts">
-  import { onDestroy } from 'svelte';
-  import type { FlowDocument, Id } from '@crow-lane/core/document/types';
-  import { keepRun, recordAnew, removeRun, renameRun, trialOf, type Replayed, type Uncovered } from '@crow-lane/core/trial/runs';
+  import type { Id, Run } from '@crow-lane/core/document/types';
+  import { keepRun, recordAnew, removeRun, renameRun, setBug, stepOf, trialOf } from '@crow-lane/core/trial/runs';
   import { runOutcomeWords } from '@crow-lane/core/trial/words';
-  import { findRule } from '@crow-lane/core/document/types';
   import { stepWords } from '@crow-lane/core/words/steps';
-  import { placeName, ruleWords } from '@crow-lane/core/words/words';
-  import type { Step } from '@crow-lane/core/check/report';
+  import { conditionWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import AddLine from '$lib/parts/AddLine.svelte';
-  import { Asker } from '$lib/parts/asker.ts';
-  import type { Done, Task } from './runs.worker.ts';
+  import Popup from '$lib/parts/Popup.svelte';
+  import Unused from './Unused.svelte';
 
   /** The recorded runs: each is played again after every change, and says where it now goes another way. */
-  const { flow, session, view } = flowContext();
-  const asker = new Asker<Task, Done>(() => new Worker(new URL('./runs.worker.ts', import.meta.url), { type: 'module' }));
-  onDestroy(() => asker.stop());
-  let results: Record<Id, Replayed> = $state.raw({});
-  let unused: Uncovered | undefined = $state.raw();
-  let of: FlowDocument | undefined = $state.raw();
-  $effect(() => {
-    const { document } = flow;
-    const later = setTimeout(async () => {
-      const done = await asker.ask({ ask: 'runs', document } as Task);
-      if (!done?.runs || flow.document !== document) return;
-      results = done.runs;
-      unused = done.unused;
-      of = document;
-    }, 150);
-    return () => clearTimeout(later);
-  });
-  const runs = $derived(Object.entries(flow.document.runs));
+  const { flow, session, runs } = flowContext();
+  const kept = $derived(Object.entries(flow.document.runs));
 
   function keep(name: string) {
-    const made = session.trial && !session.from && keepRun(flow.document, session.trial, name);
-    if (made) flow.edit(made);
-    else
+    const made = session.trial && keepRun(flow.document, session.trial, name, session.expects);
+    if (made) {
+      flow.edit(made);
+      session.run = made.id;
+    } else
       flow.notice = {
         bad: true,
         text: 'Only what a player can really do from the start is kept as a run: no made-up values, and not begun in the middle.'
       };
   }
 
-  function take(id: Id) {
-    const trial = trialOf(flow.document, flow.document.runs[id]!);
-    if (trial) session.take(trial);
+  function take(id: Id, run: Run) {
+    const trial = trialOf(flow.document, run);
+    const expects = run.steps.flatMap((step, line) => (step.expects ? [[line, step.expects] as const] : []));
+    if (trial) session.take(trial, id, new Map(expects));
   }
 </script>
 
@@ -52,9 +36,10 @@
   <h2>Runs</h2>
   <AddLine placeholder="Keep this trial as: A fall in level 2" label="Name of a new run" onadd={keep} />
   <ul>
-    {#each runs as [id, run] (id)}
-      {@const result = results[id]}
-      <li data-run={id} class:differs={result?.goes === 'differently'}>
+    {#each kept as [id, run] (id)}
+      {@const result = runs.results[id]}
+      {@const differs = result !== undefined && result.goes !== 'as recorded'}
+      <li data-run={id} class:differs class:known={run.bug !== undefined}>
         <p>
           <input
             aria-label="Name of the run {run.name}"
@@ -67,22 +52,32 @@
             }}
           />
           <span class="dim">{run.steps.length - 1} events</span>
-          {#if of !== flow.document || !result}<span class="dim">playing…</span>
-          {:else if result.goes === 'as recorded'}<span class="won">✓ as recorded</span>
-          {:else}<span class="lost">goes another way at event {result.at}</span>{/if}
+          {#if runs.of !== flow.document || !result}<span class="dim">playing…</span>
+          {:else if !differs}<span class="won">✓ as recorded</span>
+          {:else if result.goes === 'against'}<span class="lost">not as expected after event {result.at}</span>
+          {:else if result.goes === 'differently'}<span class="lost">goes another way at event {result.at}</span>{/if}
         </p>
-        {#if result?.goes === 'differently'}
-          {@const { then: _then, ...step } = run.steps[result.at]!}
+        {#if run.bug !== undefined}<p><b>{differs ? 'Known bug:' : 'Was known as a bug:'}</b> {run.bug}</p>{/if}
+        {#if result && result.goes !== 'as recorded' && run.steps[result.at]}
           <dl>
-            <dt>{stepWords(flow.document, step as Step)}</dt>
-            <dt>recorded</dt>
-            <dd>{runOutcomeWords(flow.document, result.before)}</dd>
-            <dt>now</dt>
-            <dd>{result.now ? runOutcomeWords(flow.document, result.now) : 'it cannot be done any more'}</dd>
+            <dt>{stepWords(flow.document, stepOf(run.steps[result.at]!))}</dt>
+            {#if result.goes === 'against'}
+              <dt>expected</dt>
+              <dd>
+                {conditionWords(flow.document, { flow: true }, result.expected)}{result.readable
+                  ? ''
+                  : ', which cannot be read there'}
+              </dd>
+            {:else}
+              <dt>recorded</dt>
+              <dd>{runOutcomeWords(flow.document, result.before)}</dd>
+              <dt>now</dt>
+              <dd>{result.now ? runOutcomeWords(flow.document, result.now) : 'it cannot be done any more'}</dd>
+            {/if}
           </dl>
         {/if}
         <p>
-          <button type="button" class="link" onclick={() => take(id)}>play it</button>
+          <button type="button" class="link" onclick={() => take(id, run)}>play it</button>
           {#if result?.goes === 'differently'}
             <button
               type="button"
@@ -91,27 +86,37 @@
               onclick={() => flow.edit(recordAnew(flow.document, id))}>record anew</button
             >
           {/if}
+          {#if differs && run.bug === undefined}
+            <Popup label="it shows a bug" look="link" title="The run is right and the flow is wrong">
+              {#snippet content(close)}
+                <form
+                  onsubmit={(event) => {
+                    event.preventDefault();
+                    const bug = String(new FormData(event.currentTarget).get('bug')).trim();
+                    if (!bug) return;
+                    close();
+                    flow.edit(setBug(flow.document, id, bug));
+                  }}
+                >
+                  <label
+                    >What is wrong with the flow
+                    <input class="input input-sm" name="bug" data-first required maxlength="1000" autocomplete="off" /></label
+                  >
+                  <button class="btn btn-sm btn-primary">Mark</button>
+                </form>
+              {/snippet}
+            </Popup>
+          {:else if run.bug !== undefined}
+            <button type="button" class="link" onclick={() => flow.edit(setBug(flow.document, id, undefined))}
+              >no bug any more</button
+            >
+          {/if}
           <button type="button" class="link" onclick={() => flow.edit(removeRun(flow.document, id))}>delete</button>
         </p>
       </li>
     {/each}
   </ul>
-  {#if runs.length > 0 && unused}
-    <details>
-      <summary>Not used by any run: {unused.places.length} places, {unused.rules.length} rules</summary>
-      <ul>
-        {#each unused.places as place (place)}
-          <li>
-            <button type="button" class="link" onclick={() => view.select(place)}>{placeName(flow.document, place)}</button>
-          </li>
-        {/each}
-        {#each unused.rules as rule (rule)}
-          {@const found = findRule(flow.document, rule)}
-          {#if found}<li>{ruleWords(flow.document, found.owner, found.rule)}</li>{/if}
-        {/each}
-      </ul>
-    </details>
-  {/if}
+  <Unused />
 </section>
 
 <style>
@@ -139,7 +144,11 @@
     flex-wrap: wrap;
     gap: 8px;
   }
-  .differs {
+  .known {
+    border-left: 4px dotted var(--plain);
+    padding-left: 6px;
+  }
+  .differs:not(.known) {
     padding-left: 6px;
     border-left: 4px dashed var(--lost);
     background: var(--lost-wash);

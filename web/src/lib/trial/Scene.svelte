@@ -1,12 +1,14 @@
 <script lang="ts">
   import { countOf, findRule, own, usedUp, type Id } from '@crow-lane/core/document/types';
   import { active, bottom } from '@crow-lane/core/play/state';
-  import { valueOf, type Event } from '@crow-lane/core/play/turn';
+  import { valueOf, type Draw, type Event } from '@crow-lane/core/play/turn';
   import { leftIn } from '@crow-lane/core/trial/trial';
   import { eventWords, manyLeft, messageWords, outcomeWords } from '@crow-lane/core/trial/words';
+  import { drawWords } from '@crow-lane/core/words/steps';
   import { capital, placeName } from '@crow-lane/core/words/words';
   import { transitionWords } from '$lib/desk/transition.ts';
   import { flowContext } from '$lib/flow/context.ts';
+  import TimeBar from '$lib/parts/TimeBar.svelte';
   import type { Choice } from './session.svelte.ts';
 
   /** The place as the player meets it: a mock-up of the flow, with what each control would do. */
@@ -54,7 +56,24 @@
     return { at: next, now: Math.min(next, before + (session.elapsed[state.stack.length - 1] ?? 0)) };
   });
   const words = ({ line }: Choice) => outcomeWords(flow.document, line);
+  const drawn = (draws: Draw[]) => draws.map((draw) => drawWords(flow.document, draw)).join(', ');
 </script>
+
+{#snippet forced({ event, draws }: Choice)}
+  {#if draws.length > 0}
+    <select
+      class="select select-xs force"
+      aria-label="Draw instead"
+      onchange={(event_) => {
+        const draw = draws[Number(event_.currentTarget.value)];
+        if (draw) session.do(event, draw);
+      }}
+    >
+      <option value="">drawn by chance; or draw…</option>
+      {#each draws as draw, index (index)}<option value={index}>{drawn(draw)}</option>{/each}
+    </select>
+  {/if}
+{/snippet}
 
 <section class="scene" aria-label="What the player sees">
   {#each state.stack.slice(0, -1) as frame, index (index)}
@@ -88,6 +107,7 @@
                   {capital(eventWords(flow.document, choice.event, base).split(' ')[0]!)}
                   <span class="would">{words(choice)}</span>
                 </button>
+                {@render forced(choice)}
                 {#if !('touch' in choice.event) && manyLeft(flow.document, base, piece, there)}
                   <button type="button" class="control" onclick={() => session.many(choice.event, 1)}>All but one</button>
                   <button type="button" class="control" onclick={() => session.many(choice.event, 0)}>All</button>
@@ -107,6 +127,7 @@
                 >{words(choice)}</span
               ></button
             >
+            {@render forced(choice)}
           </li>
         {/each}
         {#each locked as id (id)}<li class="locked">{placeName(flow.document, id)} <span class="dim">locked</span></li>{/each}
@@ -119,6 +140,7 @@
           {'press' in choice.event ? choice.event.press : ''}{#if key}<kbd>{key}</kbd>{/if}
           <span class="would">{words(choice)}</span>
         </button>
+        {@render forced(choice)}
       {/each}
     </p>
     {#if clock && due}
@@ -128,18 +150,19 @@
         <button type="button" class="control" onclick={() => session.do(clock.event)}
           >Let the time pass <span class="would">{words(clock)}</span></button
         >
+        {@render forced(clock)}
       </p>
     {/if}
     {#if session.choices.length === 0}<p class="lost">Nothing can be done here any more.</p>{/if}
   </div>
   {#if session.moving}
-    {@const { rule, seconds } = session.moving}
+    {@const { rule, seconds, part } = session.moving}
     <div class="moving" role="status">
       <b>{transitionWords(rule.by!)}</b>
+      <div class="bar">
+        <TimeBar owner={{ place: base }} by={rule.by!} effects={rule.do ?? []} now={part} />
+      </div>
       <span>{seconds.toFixed(1)} s; nothing can be done meanwhile</span>
-      <span
-        >{(rule.do ?? []).filter(({ at }) => at === 'leaving').length > 0 ? 'what is seen while leaving happens now' : ''}</span
-      >
       <button type="button" class="btn btn-xs" onclick={() => (session.moving = undefined)}>Skip</button>
     </div>
   {/if}
@@ -264,6 +287,16 @@
   }
   progress {
     width: 140px;
+    height: 12px;
+    appearance: none;
+    border: 1px solid var(--color-base-content);
+  }
+  progress::-webkit-progress-bar {
+    background: var(--tile);
+  }
+  progress::-webkit-progress-value,
+  progress::-moz-progress-bar {
+    background: var(--color-accent);
   }
   .moving {
     position: absolute;
@@ -274,6 +307,15 @@
     gap: 6px;
     background: color-mix(in srgb, var(--color-base-content) 82%, transparent);
     color: var(--color-base-100);
+  }
+  .bar {
+    width: min(420px, 100%);
+    padding: 8px;
+    color: var(--color-base-content);
+    background: var(--color-base-100);
+  }
+  .force {
+    width: 190px;
   }
   .sound {
     margin-top: 4px;

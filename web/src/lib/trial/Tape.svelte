@@ -1,9 +1,15 @@
 <script lang="ts">
   import { findRule } from '@crow-lane/core/document/types';
   import { lineWords, outcomeWords } from '@crow-lane/core/trial/words';
+  import { bottom } from '@crow-lane/core/play/state';
+  import { holdsAfter, setRunExpects } from '@crow-lane/core/trial/runs';
+  import type { Line } from '@crow-lane/core/trial/trial';
   import { stepWords } from '@crow-lane/core/words/steps';
-  import { placeName, ruleWords } from '@crow-lane/core/words/words';
+  import { conditionWords, placeName, ruleWords } from '@crow-lane/core/words/words';
+  import ConditionField from '$lib/desk/ConditionField.svelte';
+  import { transitionWords } from '$lib/desk/transition.ts';
   import { flowContext } from '$lib/flow/context.ts';
+  import Popup from '$lib/parts/Popup.svelte';
 
   /** Everything that was done, one line an event; a line is gone back to by pressing it. */
   const { flow, session } = flowContext();
@@ -12,6 +18,19 @@
   $effect(() => {
     if (lines.length > 0) list?.lastElementChild?.scrollIntoView({ block: 'nearest' });
   });
+
+  /** How the move of a line looked. */
+  const transition = ({ moves }: Line) => {
+    const by = findRule(flow.document, moves.at(-1)?.rule ?? '')?.rule.by;
+    return by ? transitionWords(by) : '';
+  };
+
+  function expect(index: number, conditions: string[]) {
+    session.expect(index, conditions);
+    const { run } = session;
+    if (run !== undefined && flow.document.runs[run]?.steps[index])
+      flow.edit(setRunExpects(flow.document, run, index, conditions));
+  }
 
   async function copy() {
     const text = lines.map((line, index) => `${index} ${lineWords(flow.document, line)}`).join('\n');
@@ -53,7 +72,40 @@
                 const found = findRule(flow.document, id);
                 return found ? ruleWords(flow.document, found.owner, found.rule) : id;
               })
-              .join(' · ')}</span
+              .join(' · ')}{transition(line) ? `; ${transition(line)}` : ''}</span
+          >
+        {/if}
+        {#if line.state}
+          {@const state = line.state}
+          {@const owner = { place: bottom(state).place }}
+          {@const expected = session.expects.get(index) ?? []}
+          {#each expected as condition, which (condition)}
+            {@const holds = holdsAfter(session.trial!.flow, state, condition)}
+            <span class="expected" class:lost={!holds}
+              >{holds ? '✓' : '✗'} here {conditionWords(flow.document, owner, condition)}
+              <button
+                type="button"
+                aria-label="Expect this no more"
+                title="Expect this no more"
+                onclick={() => expect(index, expected.toSpliced(which, 1))}>×</button
+              ></span
+            >
+          {/each}
+          <span class="more"
+            ><Popup label="expect…" look="link" title="What has to be so here, every time the run is played">
+              {#snippet content(close)}
+                <ConditionField
+                  {owner}
+                  use="holds"
+                  label="Expected after this line"
+                  value=""
+                  onkeep={(text) => {
+                    close();
+                    if (text && !expected.includes(text)) expect(index, [...expected, text]);
+                  }}
+                />
+              {/snippet}
+            </Popup></span
           >
         {/if}
       </li>
@@ -90,13 +142,13 @@
     padding: 2px 0;
     border-bottom: 1px solid var(--color-base-300);
   }
-  li button {
+  li > button {
     display: inline-flex;
     gap: 10px;
     cursor: pointer;
     text-align: left;
   }
-  li button:hover {
+  li > button:hover {
     background: var(--pick-wash);
   }
   .no {
@@ -114,6 +166,21 @@
     margin-left: 12px;
     color: var(--dim);
     font-size: 11px;
+  }
+  .expected {
+    margin-left: 10px;
+    padding: 0 4px;
+    font-weight: 700;
+    background: var(--tile);
+  }
+  .more {
+    margin-left: 10px;
+    opacity: 0;
+  }
+  li:hover .more,
+  .more:focus-within,
+  .last .more {
+    opacity: 1;
   }
   .made {
     border-left: 4px dotted var(--color-accent);

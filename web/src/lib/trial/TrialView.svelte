@@ -1,31 +1,39 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import type { Id } from '@crow-lane/core/document/types';
+  import type { Beginning } from '@crow-lane/core/play/handle';
   import { active, bottom } from '@crow-lane/core/play/state';
+  import { valuesWords } from '@crow-lane/core/trial/words';
+  import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
+  import Begin from './Begin.svelte';
   import Carried from './Carried.svelte';
+  import { padControls } from './pad.ts';
   import Runs from './Runs.svelte';
   import Scene from './Scene.svelte';
   import Tape from './Tape.svelte';
   import Walks from './Walks.svelte';
 
   /** Be the player: the place as the player meets it, the values beside it, under both the tape. */
-  const { flow, checks, session } = flowContext();
+  const { flow, session } = flowContext();
   $effect.pre(() => session.show(flow.document));
-  const reached = $derived(
-    new Map(
-      (checks.report?.checks ?? []).flatMap((verdict) =>
-        verdict.check === 'place-reached' && verdict.outcome === 'holds' ? [[verdict.subject, verdict]] : []
-      )
-    )
-  );
-  let place: Id = $state('');
+  let beginning = $state(false);
   let walking = $state(false);
 
-  async function beginAfter() {
-    const verdict = reached.get(place);
-    if (verdict) session.beginAfter(flow.document, await checks.routeOf(verdict));
+  /** A trial that did not begin as every new player does says so. */
+  function fromWords({ at, kept = {}, won = [] }: Beginning): string {
+    const where = at === undefined ? '' : ` at ${placeName(flow.document, at)}`;
+    if (at !== undefined) return `Begun${where} in a clean state: all values as they begin, nothing won.`;
+    const names = won.map((level) => placeName(flow.document, level)).join(', ');
+    return `Begun as a returning player: ${valuesWords(flow.document, kept)}${names ? `; won before: ${names}` : ''}.`;
   }
+
+  let view: HTMLDivElement;
+  onMount(() =>
+    padControls({
+      scene: () => view.querySelector<HTMLElement>('.scene .place:not([inert])') ?? undefined,
+      key: press
+    })
+  );
 
   onMount(() => {
     let last = performance.now();
@@ -42,42 +50,28 @@
     const at = event.target as HTMLElement;
     if (!session.trial || event.ctrlKey || event.metaKey || event.altKey || at.matches('input, select, textarea')) return;
     if (at.matches('button, a') && (event.key === 'Enter' || event.key === ' ')) return;
-    const { state, flow: playing } = session.trial;
     const names = [event.key.toLowerCase(), ...(event.key === 'Escape' ? ['esc'] : event.key === ' ' ? ['space'] : [])];
-    const rule = playing
+    if (press(names)) event.preventDefault();
+  }
+
+  /** Uses the control whose rule names one of these keys; false where none does. */
+  function press(names: string[]): boolean {
+    if (!session.trial) return false;
+    const { state, flow: playing } = session.trial;
+    const found = playing
       .applying(active(state).place, bottom(state).place)
       .by.press.find(({ rule: { when } }) => 'press' in when && when.key !== undefined && names.includes(when.key.toLowerCase()));
-    if (!rule || !('press' in rule.rule.when)) return;
-    event.preventDefault();
-    session.do({ press: rule.rule.when.press });
+    if (!found || !('press' in found.rule.when)) return false;
+    session.do({ press: found.rule.when.press });
+    return true;
   }
 </script>
 
 <svelte:window onkeydown={key} />
-<div class="trial">
+<div class="trial" bind:this={view}>
   <div class="bar">
     <button type="button" class="btn btn-xs" onclick={() => session.begin()}>From the start</button>
-    <label
-      >or at
-      <select class="select select-xs" aria-label="Begin at" bind:value={place}>
-        <option value="">choose a place</option>
-        {#each Object.entries(flow.document.places) as [id, { name }] (id)}<option value={id}>{name}</option>{/each}
-      </select></label
-    >
-    <button
-      type="button"
-      class="btn btn-xs"
-      disabled={!place}
-      title="All values as they begin"
-      onclick={() => session.beginIn(place)}>in a clean state</button
-    >
-    <button
-      type="button"
-      class="btn btn-xs"
-      disabled={!reached.has(place)}
-      title="As a player really comes there"
-      onclick={beginAfter}>after the shortest way</button
-    >
+    <button type="button" class="btn btn-xs" onclick={() => (beginning = true)}>Begin elsewhere…</button>
     <button type="button" class="btn btn-xs" onclick={() => (walking = true)}>Many at random…</button>
     <span class="gap"></span>
     <label
@@ -93,6 +87,7 @@
       </select></label
     >
   </div>
+  {#if session.trial?.from}<p class="fromline">{fromWords(session.trial.from)}</p>{/if}
   {#if session.lost}<p class="lostline">{session.lost}</p>{/if}
   {#if session.trial}
     <div class="both">
@@ -108,6 +103,7 @@
   {/if}
 </div>
 
+{#if beginning}<Begin onclose={() => (beginning = false)} />{/if}
 {#if walking}<Walks onclose={() => (walking = false)} />{/if}
 
 <style>
@@ -120,7 +116,7 @@
   .trial {
     height: 100%;
     display: grid;
-    grid-template-rows: auto auto minmax(0, 1fr) minmax(120px, 34%);
+    grid-template-rows: auto auto auto minmax(0, 1fr) minmax(120px, 34%);
     min-height: 0;
   }
   .bar {
@@ -143,19 +139,25 @@
   .gap {
     flex: 1;
   }
-  .lostline {
+  .fromline {
     grid-row: 2;
+    padding: 2px 16px;
+    background: var(--tile);
+    font-size: 12px;
+  }
+  .lostline {
+    grid-row: 3;
     padding: 4px 16px;
     background: var(--lost-wash);
   }
   .both {
-    grid-row: 3;
+    grid-row: 4;
     display: grid;
     grid-template-columns: 1fr minmax(260px, 330px);
     min-height: 0;
   }
   .trial > :global(.tape) {
-    grid-row: 4;
+    grid-row: 5;
   }
   .none {
     padding: 20px;

@@ -1,21 +1,32 @@
 <script lang="ts">
-  import { onDestroy } from 'svelte';
   import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip } from 'chart.js';
-  import { placeName } from '@crow-lane/core/words/words';
-  import type { Walks } from '@crow-lane/core/trial/walks';
+  import { pieceName, placeName } from '@crow-lane/core/words/words';
+  import { kindsIn, type Walks, type Weights } from '@crow-lane/core/trial/walks';
   import { flowContext } from '$lib/flow/context.ts';
-  import { Asker } from '$lib/parts/asker.ts';
   import Dialog from '$lib/parts/Dialog.svelte';
-  import type { Done, Task } from './runs.worker.ts';
 
   /** Many games played at random: how they end, and how long they are. */
   let { onclose }: { onclose: () => void } = $props();
-  const { flow } = flowContext();
-  const asker = new Asker<Task, Done>(() => new Worker(new URL('./runs.worker.ts', import.meta.url), { type: 'module' }));
-  onDestroy(() => asker.stop());
+  const { flow, runs } = flowContext();
   let games = $state(1000);
   let most = $state(500);
   let seed = $state(1);
+  /** How likely each kind of event is beside the others; what is not said is 1. */
+  let weights: Weights = $state({});
+  const kinds = $derived(
+    kindsIn(flow.document).map((kind) => {
+      const [what, id] = kind.split(/ (.*)/s);
+      const words =
+        what === 'time'
+          ? 'time passes'
+          : what === 'press'
+            ? kind
+            : what === 'choose'
+              ? `choose ${placeName(flow.document, id!)}`
+              : `${what} ${pieceName(flow.document, { flow: true }, id!)}`;
+      return { kind, words };
+    })
+  );
   let walks: Walks | undefined = $state.raw();
   let playing = $state(false);
   let canvas: HTMLCanvasElement | undefined = $state();
@@ -24,10 +35,10 @@
   async function play(event: SubmitEvent) {
     event.preventDefault();
     playing = true;
-    const done = await asker.ask({ ask: 'walks', document: flow.document, games, most, seed } as Task);
+    const done = await runs.walks(flow.document, { games, most, seed, weights: $state.snapshot(weights) });
     playing = false;
-    walks = done?.walks;
-    if (!walks) flow.notice = { bad: true, text: `The games could not be played. ${done?.failed ?? ''}` };
+    walks = done.walks;
+    if (!walks) flow.notice = { bad: true, text: `The games could not be played. ${done.failed ?? ''}` };
   }
 
   /** Twelve heaps of lengths, from the shortest game to the longest. */
@@ -77,6 +88,24 @@
     <label>of at most <input class="input input-xs" type="number" min="1" max="100000" bind:value={most} /> events</label>
     <label>seed <input class="input input-xs" type="number" bind:value={seed} /></label>
     <button class="btn btn-xs btn-primary" disabled={playing}>{playing ? 'playing…' : 'Play them'}</button>
+    <details class="weights">
+      <summary>How likely each event is{Object.values(weights).some((weight) => weight !== 1) ? ' (weighed)' : ''}</summary>
+      {#each kinds as { kind, words } (kind)}
+        <label
+          >{words}
+          <input
+            class="input input-xs"
+            type="number"
+            min="0"
+            max="1000"
+            step="any"
+            value={weights[kind] ?? 1}
+            onchange={(event) => (weights[kind] = Math.max(0, Number(event.currentTarget.value) || 0))}
+          /></label
+        >
+      {/each}
+      <p class="dim">1 is as likely as any other, 2 twice as likely, 0 never.</p>
+    </details>
   </form>
   {#if walks}
     <table>
@@ -115,6 +144,15 @@
   }
   input {
     width: 84px;
+  }
+  .weights {
+    flex-basis: 100%;
+  }
+  .weights label {
+    display: flex;
+    justify-content: space-between;
+    padding: 1px 0;
+    font-size: 12px;
   }
   th {
     text-align: left;

@@ -1,23 +1,46 @@
-/** Plays recorded runs again, and random games, off the page's thread. */
+/** Plays recorded runs again, finds runs and arrivals, and plays random games: off the page's thread. */
 import { finish } from '@crow-lane/core/check/check';
+import type { Step } from '@crow-lane/core/check/report';
 import type { FlowDocument, Id } from '@crow-lane/core/document/types';
-import { replayRun, uncovered, type Replayed, type Uncovered } from '@crow-lane/core/trial/runs';
-import { walk, type Walks } from '@crow-lane/core/trial/walks';
+import { arrivedAt, type Arrived } from '@crow-lane/core/trial/beginnings';
+import { routeToUse, uncovered, type Coverage, type Use } from '@crow-lane/core/trial/coverage';
+import { replayRun, type Replayed } from '@crow-lane/core/trial/runs';
+import { walk, type Walks, type Weights } from '@crow-lane/core/trial/walks';
 
 export type Task = { id: number; document: FlowDocument } & (
-  { ask: 'runs' } | { ask: 'walks'; games: number; most: number; seed: number }
+  | { ask: 'runs' }
+  | { ask: 'use'; use: Use }
+  | { ask: 'arrivals'; place: Id; most: number }
+  | { ask: 'walks'; games: number; most: number; seed: number; weights: Weights }
 );
-export type Done = { id: number; failed?: string } & { runs?: Record<Id, Replayed>; unused?: Uncovered; walks?: Walks };
+export type Done = { id: number; failed?: string } & {
+  runs?: Record<Id, Replayed>;
+  unused?: Coverage;
+  route?: Step[];
+  arrived?: { arrivals: Arrived[]; complete: boolean };
+  walks?: Walks;
+};
+
+function answer(task: Task): Omit<Done, 'id'> {
+  const { document } = task;
+  switch (task.ask) {
+    case 'walks':
+      return { walks: finish(walk(document, task.games, task.most, task.seed, task.weights)) };
+    case 'use':
+      return { route: finish(routeToUse(document, task.use)) };
+    case 'arrivals':
+      return { arrived: finish(arrivedAt(document, task.place, task.most)) };
+    case 'runs': {
+      const runs = Object.entries(document.runs).map(([run, value]) => [run, replayRun(document, value)] as const);
+      return { runs: Object.fromEntries(runs), unused: uncovered(document) };
+    }
+  }
+}
 
 self.onmessage = ({ data }: MessageEvent<Task>) => {
-  const { id, document } = data;
+  const { id } = data;
   try {
-    if (data.ask === 'walks')
-      self.postMessage({ id, walks: finish(walk(document, data.games, data.most, data.seed)) } satisfies Done);
-    else {
-      const runs = Object.fromEntries(Object.entries(document.runs).map(([run, value]) => [run, replayRun(document, value)]));
-      self.postMessage({ id, runs, unused: uncovered(document) } satisfies Done);
-    }
+    self.postMessage({ id, ...answer(data) } satisfies Done);
   } catch (error) {
     self.postMessage({ id, failed: (error as Error).message } satisfies Done);
   }

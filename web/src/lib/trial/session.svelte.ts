@@ -1,15 +1,17 @@
 /** The trial that is going on: kept while other views are looked at, and played again when the flow changes. */
 import type { Step } from '@crow-lane/core/check/report';
-import { lengthOf } from '$lib/desk/transition.ts';
+import { lengthOf, spansOf, type TransitionPart } from '$lib/desk/transition.ts';
 import { findRule, own, type FlowDocument, type Id, type Rule } from '@crow-lane/core/document/types';
 import type { Value } from '@crow-lane/core/language/evaluate';
 import { active, bottom } from '@crow-lane/core/play/state';
-import type { Event } from '@crow-lane/core/play/turn';
+import type { Beginning } from '@crow-lane/core/play/handle';
+import type { Draw, Event } from '@crow-lane/core/play/turn';
 import {
   act,
-  beginAt,
+  beginFrom,
   beginTrial,
   choicesOf,
+  drawsOf,
   leftIn,
   lineOf,
   playSteps,
@@ -24,12 +26,16 @@ export interface Choice {
   event: Event;
   /** What it would come to now. */
   line: Line;
+  /** The draws that it can make, where it makes any. */
+  draws: Draw[][];
 }
 
 export class Session {
   trial: Trial | undefined = $state.raw(undefined);
-  /** Where it was begun, in words, when that is not the start of the game. */
-  from: { place: Id } | undefined = $state.raw(undefined);
+  /** By line the conditions that are expected to hold after it, to be kept with the run. */
+  expects: ReadonlyMap<number, string[]> = $state.raw(new Map());
+  /** The recorded run that is being played. */
+  run: Id | undefined = $state.raw(undefined);
   /** How fast the clock of a place runs; 0 is stopped. */
   speed = $state(0);
   /** How fast transitions run; 0 skips them. */
@@ -37,14 +43,18 @@ export class Session {
   /** Seconds that have passed in each frame since its last deadline was set running. */
   elapsed: number[] = $state.raw([]);
   /** The move that is being shown; nothing can be done while it is. */
-  moving: { rule: Rule; seconds: number } | undefined = $state.raw(undefined);
+  moving: { rule: Rule; seconds: number; part: TransitionPart } | undefined = $state.raw(undefined);
   pinned: Set<Id> = $state.raw(new Set());
   /** What could not be played again after the flow was changed. */
   lost: string | undefined = $state(undefined);
 
   readonly choices: Choice[] = $derived.by(() => {
     const { trial } = this;
-    return trial ? choicesOf(trial).map((event) => ({ event, line: lineOf(trial, event) })) : [];
+    if (!trial) return [];
+    return choicesOf(trial).map((event) => {
+      const line = lineOf(trial, event);
+      return { event, line, draws: line.step.draws ? drawsOf(trial, event) : [] };
+    });
   });
   readonly deadlines: number[] = $derived.by(() => {
     const { trial } = this;
@@ -59,55 +69,67 @@ export class Session {
     const before = this.trial;
     this.document = document;
     if (!before) return this.begin();
+    const { from } = before;
     // made-up values are none of the steps: such a trial begins anew
-    if (before.madeUp !== undefined || this.from) {
-      if (this.from && own(document.places, this.from.place)) this.beginIn(this.from.place);
+    if (before.madeUp !== undefined || from) {
+      if (from && (from.at === undefined || own(document.places, from.at))) this.beginFrom(from);
       else this.begin();
       return;
     }
-    const steps = stepsOf(before);
-    const again = playSteps(document, steps, before.seed);
+    const { expects, run } = this;
+    const again = playSteps(document, stepsOf(before), before.seed);
     const done = before.lines.length - 1;
     this.put(again?.trial);
+    this.expects = expects;
+    this.run = run !== undefined && own(document.runs, run) ? run : undefined;
     if (again && again.played < done)
       this.lost = `The flow was changed: what was done after line ${again.played} cannot be done any more.`;
   }
 
   private put(trial: Trial | undefined): void {
     this.trial = trial;
+    this.expects = new Map();
+    this.run = undefined;
+    this.settle();
+  }
+
+  private settle(): void {
     this.elapsed = [];
     this.moving = undefined;
     this.lost = undefined;
   }
 
   begin(seed = 1): void {
-    this.from = undefined;
     this.put(this.document && beginTrial(this.document, seed));
   }
 
-  /** In a place with all values as they begin. */
-  beginIn(place: Id): void {
-    this.from = { place };
-    this.put(this.document && beginAt(this.document, place));
+  /** In a place, with what a returning player has kept; all else as it begins. */
+  beginFrom(from: Beginning): void {
+    this.put(this.document && beginFrom(this.document, from));
   }
 
   /** After the steps of a route. */
   beginAfter(document: FlowDocument, steps: Step[]): void {
     this.document = document;
-    this.from = undefined;
     this.put(playSteps(document, steps)?.trial);
   }
 
   /** Goes on with a trial that was made elsewhere. */
-  take(trial: Trial): void {
-    this.from = undefined;
+  take(trial: Trial, run: Id, expects: ReadonlyMap<number, string[]>): void {
     this.put(trial);
+    this.run = run;
+    this.expects = expects;
   }
 
-  do(event: Event): void {
+  /** Expects conditions to hold after a line. */
+  expect(line: number, conditions: string[]): void {
+    this.expects = new Map([...this.expects, [line, conditions]]);
+  }
+
+  do(event: Event, forced?: Draw[]): void {
     if (!this.trial || this.moving) return;
     const before = this.trial.state;
-    this.trial = act(this.trial, event);
+    this.trial = act(this.trial, event, forced);
     this.lost = undefined;
     const line = this.trial.lines.at(-1)!;
     this.elapsed = this.trial.state.stack.map((frame, index) =>
@@ -141,9 +163,8 @@ export class Session {
   rewind(line: number): void {
     if (!this.trial) return;
     this.trial = rewind(this.trial, line);
-    this.elapsed = [];
-    this.moving = undefined;
-    this.lost = undefined;
+    this.expects = new Map([...this.expects].filter(([at]) => at <= line));
+    this.settle();
   }
 
   setValue(variable: Id, value: Value): void {
@@ -156,17 +177,24 @@ export class Session {
     this.pinned = pinned;
   }
 
+  /** Shows a move part by part: nothing can be done meanwhile. */
   private showMove(line: Line): void {
     const mover = line.moves.at(-1);
     const rule = mover && this.document && findRule(this.document, mover.rule)?.rule;
     const by = rule?.by;
     if (!rule || !by || this.pace === 0) return;
-    const seconds = lengthOf(by) / this.pace;
-    if (seconds <= 0) return;
-    this.moving = { rule, seconds };
-    setTimeout(() => {
-      if (this.moving?.rule === rule) this.moving = undefined;
-    }, seconds * 1000);
+    const spans = spansOf(by).filter(({ share }) => share > 0);
+    const step = (index: number) => {
+      if (index > 0 && this.moving?.rule !== rule) return;
+      const span = spans[index];
+      if (!span) {
+        this.moving = undefined;
+        return;
+      }
+      this.moving = { rule, seconds: lengthOf(by) / this.pace, part: span.part };
+      setTimeout(() => step(index + 1), (span.share * lengthOf(by) * 1000) / this.pace);
+    };
+    step(0);
   }
 
   /** The clock of the active place: the next deadline passes when it is due. */

@@ -1,0 +1,70 @@
+/** The recorded runs of the open flow: played again after every edit, and what none of them uses. */
+import type { FlowDocument, Id } from '@crow-lane/core/document/types';
+import type { Step } from '@crow-lane/core/check/report';
+import type { Arrived } from '@crow-lane/core/trial/beginnings';
+import type { Coverage, Use } from '@crow-lane/core/trial/coverage';
+import type { Replayed } from '@crow-lane/core/trial/runs';
+import type { Walks, Weights } from '@crow-lane/core/trial/walks';
+import { Asker } from '$lib/parts/asker.ts';
+import type { Done, Task } from './runs.worker.ts';
+
+export class LiveRuns {
+  results: Record<Id, Replayed> = $state.raw({});
+  unused: Coverage | undefined = $state.raw(undefined);
+  /** The document that the results are about. */
+  of: FlowDocument | undefined = $state.raw(undefined);
+  /** The lane marks what no run uses. */
+  marked = $state(false);
+
+  private readonly asker = new Asker<Task, Done>(
+    () => new Worker(new URL('./runs.worker.ts', import.meta.url), { type: 'module' })
+  );
+  private later: ReturnType<typeof setTimeout> | undefined;
+  private wanted: FlowDocument | undefined;
+
+  /** Plays the runs of a document a moment after the last edit. */
+  play(document: FlowDocument): void {
+    clearTimeout(this.later);
+    this.wanted = document;
+    this.later = setTimeout(async () => {
+      const done = await this.asker.ask({ ask: 'runs', document } as Task);
+      if (!done?.runs || this.wanted !== document) return;
+      this.results = done.runs;
+      this.unused = done.unused;
+      this.of = document;
+    }, 150);
+  }
+
+  /** How many runs go another way now and are not known to show a bug. */
+  get differing(): number {
+    return Object.entries(this.results).filter(
+      ([id, { goes }]) => goes !== 'as recorded' && this.of?.runs[id] && this.of.runs[id].bug === undefined
+    ).length;
+  }
+
+  /** A shortest route that uses something. */
+  async routeTo(document: FlowDocument, use: Use): Promise<Step[] | undefined> {
+    return (await this.asker.ask({ ask: 'use', document, use } as Task))?.route;
+  }
+
+  /** With which values, all together, a place is really entered. */
+  async arrivals(
+    document: FlowDocument,
+    place: Id,
+    most: number
+  ): Promise<{ arrivals: Arrived[]; complete: boolean } | undefined> {
+    return (await this.asker.ask({ ask: 'arrivals', document, place, most } as Task))?.arrived;
+  }
+
+  async walks(
+    document: FlowDocument,
+    how: { games: number; most: number; seed: number; weights: Weights }
+  ): Promise<{ walks?: Walks; failed?: string }> {
+    return (await this.asker.ask({ ask: 'walks', document, ...how } as Task)) ?? {};
+  }
+
+  stop(): void {
+    clearTimeout(this.later);
+    this.asker.stop();
+  }
+}

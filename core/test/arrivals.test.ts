@@ -144,7 +144,6 @@ describe('arrivals one by one', () => {
     const flow = prepare(document);
     const sets = new Map<string, number>();
     const known = new Set<string>();
-    let waiting: State[] = [];
     let cut = false;
     const next: State[] = [];
     const take = (results: Result[], length: number) => {
@@ -161,8 +160,7 @@ describe('arrivals one by one', () => {
     };
     take(begin(flow)?.results ?? [], 0);
     for (let length = 1; next.length > 0; length++) {
-      waiting = next.splice(0);
-      for (const state of waiting) {
+      for (const state of next.splice(0)) {
         if (known.size > most) return undefined;
         for (const event of eventsIn(flow, state)) {
           const done = handle(flow, state, event);

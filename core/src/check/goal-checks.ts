@@ -1,6 +1,6 @@
 /** Checks of the numbers of pieces that rules ask for. */
 import { countOf, isLevel, usedUp, type FlowDocument, type Id } from '../document/types.ts';
-import { parts, type Comparison, type Expression } from '../language/ast.ts';
+import { parts, type Comparison, type Expression, type Span } from '../language/ast.ts';
 import { compare } from '../language/evaluate.ts';
 import { print } from '../language/print.ts';
 import type { FittingRule } from '../play/fit.ts';
@@ -10,17 +10,19 @@ import type { Reason, Verdict } from './report.ts';
 import { plain, ruleNamed } from './verdict.ts';
 
 /** A comparison of `left` or `taken` of a piece with a number, turned so that the piece stands left. */
-interface PieceComparison {
+export interface PieceComparison {
   piece: Id;
   taken: boolean;
   operator: Comparison;
   literal: number | bigint;
   text: string;
+  /** Where the number stands in the condition. */
+  at: Span;
 }
 
 const turned: Record<Comparison, Comparison> = { '=': '=', '!=': '!=', '<': '>', '<=': '>=', '>': '<', '>=': '<=' };
 
-function pieceComparisons(expression: Expression): PieceComparison[] {
+export function pieceComparisons(expression: Expression): PieceComparison[] {
   return [...parts(expression)].flatMap((part) => {
     if (part.kind !== 'compare') return [];
     for (const [piece, other, operator] of [
@@ -35,14 +37,14 @@ function pieceComparisons(expression: Expression): PieceComparison[] {
             ? -other.of.value
             : undefined;
       if (literal !== undefined)
-        return [{ piece: piece.piece, taken: piece.kind === 'taken', operator, literal, text: print(part) }];
+        return [{ piece: piece.piece, taken: piece.kind === 'taken', operator, literal, text: print(part), at: other.at }];
     }
     return [];
   });
 }
 
 /** Whether a comparison is true while so many of `count` are left. */
-function trueAt({ taken, operator, literal }: PieceComparison, left: number, count: number): boolean {
+export function trueAt({ taken, operator, literal }: PieceComparison, left: number, count: number): boolean {
   return compare(operator, taken ? count - left : left, literal);
 }
 
@@ -140,7 +142,7 @@ export function goals(flow: Flow): Verdict[] {
   return found;
 }
 
-function hasPiece(document: FlowDocument, level: Id, piece: Id): boolean {
+export function hasPiece(document: FlowDocument, level: Id, piece: Id): boolean {
   const place = document.places[level]!;
   return place.kind === 'level' && Object.hasOwn(place.pieces, piece) && usedUp(place.pieces[piece]!);
 }
@@ -151,7 +153,7 @@ function pieceIn(document: FlowDocument, level: Id, id: Id): { name: string; cou
 }
 
 /** The levels that can be at the bottom when a rule applies: of a level its own, else any over which the rule is read. */
-function levelsFor(flow: Flow, { id, owner }: FittingRule): Id[] {
+export function levelsFor(flow: Flow, { id, owner }: FittingRule): Id[] {
   if ('place' in owner && isLevel(flow.document, owner.place)) return [owner.place];
   return flow.levels
     .map(([level]) => level)

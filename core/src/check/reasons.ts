@@ -89,6 +89,16 @@ function whyNotSoFar(facts: Facts, place: Id): Reason {
       return { text: `It comes after ${placeName(document, last)} in ${name}, and nobody gets past that one.`, places: [last] };
     }
   }
+  // where a rule leads after the last level, the end of an order is what is never reached
+  for (const { name, levels } of Object.values(document.orders)) {
+    const last = levels.findLast((id) => facts.entered.has(id));
+    const next = levels[levels.indexOf(last ?? '') + 1];
+    if (last !== undefined && next !== undefined && !facts.completed.has(last))
+      return {
+        text: `It comes after the last level of ${name}, and nobody gets past ${placeName(document, last)}.`,
+        places: [last]
+      };
+  }
   return { text: `It is where a rule leads only when there is no level to go to, and that never happens.` };
 }
 

@@ -65,7 +65,8 @@ export function restore(document: FlowDocument, to: FlowDocument, label: string)
     'groups',
     'places',
     'rules',
-    'accepted'
+    'accepted',
+    'runs'
   ] as const;
   const operations = parts.flatMap((part) =>
     JSON.stringify(document[part]) === JSON.stringify(to[part]) ? [] : fieldOperations(`/${part}`, document[part], to[part])

@@ -1,0 +1,123 @@
+/** Findings about what is listed: signals, orders, values, groups. */
+import { loadOf } from '../sheet/loads.ts';
+import { renumber, setLimit } from '../document/edits/levels.ts';
+import { removeListed } from '../document/edits/lists.ts';
+import { completeRows, shuffledRows } from '../document/edits/orders.ts';
+import { changeVariable, removeVariable } from '../document/edits/parts.ts';
+import { changeRule, removeRule } from '../document/edits/rules.ts';
+import { together, type Change } from '../document/patch.ts';
+import { findRule, ruleLists, type FlowDocument, type Id, type Rule } from '../document/types.ts';
+import { named, type Offers } from './offers.ts';
+
+const rulesOf = (document: FlowDocument): Rule[] => [...ruleLists(document)].flatMap(({ rules }) => rules);
+const raises = ({ do: effects = [] }: Rule, signal: Id) => effects.some((effect) => 'raise' in effect && effect.raise === signal);
+
+const signalHeard: Offers = (document, { subject: id }) => {
+  const { name } = document.signals[id]!;
+  const silent = rulesOf(document)
+    .filter((rule) => raises(rule, id))
+    .map(({ id: rule, ...rest }) => (now: FlowDocument) => {
+      const left = (rest.do ?? []).filter((effect) => !('raise' in effect && effect.raise === id));
+      return changeRule(now, rule, { ...rest, do: left.length > 0 ? left : undefined });
+    });
+  return [
+    ...waiting(document, id),
+    together(document, `Do not raise ${name}, and delete it`, ...silent, (now) => removeListed(now, 'signals', id))
+  ];
+};
+
+/** Rules that wait for another signal, which nothing raises, may be meant to hear this one. */
+function waiting(document: FlowDocument, id: Id): Change[] {
+  const raised = (signal: Id) => rulesOf(document).some((rule) => raises(rule, signal));
+  return rulesOf(document).flatMap((rule) => {
+    const { id: which, ...rest } = rule;
+    if (!('hear' in rule.when) || raised(rule.when.hear)) return [];
+    const other = document.signals[rule.when.hear]?.name ?? rule.when.hear;
+    const words = `Let the rule that waits for ${other} hear ${document.signals[id]!.name}`;
+    return [changeRule(document, which, { ...rest, when: { hear: id } }, words)];
+  });
+}
+
+const signalRaised: Offers = (document, { subject: id }) => {
+  const deaf = rulesOf(document).filter(({ when }) => 'hear' in when && when.hear === id);
+  const { name } = document.signals[id]!;
+  const remove = deaf.map(
+    ({ id: rule }) =>
+      (now: FlowDocument) =>
+        removeRule(now, rule)
+  );
+  const heard = (signal: Id) => rulesOf(document).some(({ when }) => 'hear' in when && when.hear === signal);
+  const unheard = Object.keys(document.signals).filter(
+    (other) => other !== id && !heard(other) && rulesOf(document).some((rule) => raises(rule, other))
+  );
+  return [
+    ...unheard.map((other) =>
+      together(
+        document,
+        `Wait for ${document.signals[other]!.name} instead`,
+        ...deaf.map(
+          ({ id: rule, ...rest }) =>
+            (now: FlowDocument) =>
+              changeRule(now, rule, { ...rest, when: { hear: other } })
+        )
+      )
+    ),
+    together(document, `Wait for ${name} no more, and delete it`, ...remove, (now) => removeListed(now, 'signals', id))
+  ];
+};
+
+const orderComplete: Offers = (document, { subject }) => [
+  named('Each row with each level once', completeRows(document, subject))
+];
+
+const orderRepeats: Offers = (document, { subject }) =>
+  document.orders[subject]!.draw === 'table' ? [named('Twelve shuffled rows', shuffledRows(document, subject, 12, 1))] : [];
+
+const variableUsed: Offers = (document, { subject }) => [removeVariable(document, subject)];
+
+const most = 2 ** 31 - 1;
+/** Says in the rules themselves that a number stays at its bound, or gives it more room. */
+const valueClamped: Offers = (document, { subject, why = [] }) => {
+  const variable = document.variables[subject]!;
+  if (variable.type !== 'number') return [];
+  const { min, max, name } = variable;
+  const wide = Math.min(most, Math.max(10, (max - min) * 10));
+  const said = why.flatMap(({ rule }) => (rule === undefined ? [] : [(now: FlowDocument) => held(now, rule, subject, min, max)]));
+  return [
+    together(document, `Say that ${name} stays within ${min} to ${max}`, ...said),
+    named(
+      `Let ${name} go up to ${Math.min(most, max + wide)}`,
+      changeVariable(document, subject, { ...variable, max: Math.min(most, max + wide) })
+    )
+  ];
+};
+
+/** A rule that sets a number, held within bounds by the rule itself. */
+function held(document: FlowDocument, id: Id, variable: Id, min: number, max: number): Change {
+  const { id: _id, ...rule } = findRule(document, id)!.rule;
+  const effects = (rule.do ?? []).map((effect) =>
+    'set' in effect && effect.set === variable ? { ...effect, to: `max(${min}, min(${max}, ${effect.to}))` } : effect
+  );
+  return changeRule(document, id, { ...rule, do: effects });
+}
+
+const nameNumber: Offers = (document, { subject }) => [named('Number the names as they stand', renumber(document, subject))];
+
+const loadLimit: Offers = (document, { subject }) => {
+  const load = loadOf(document, subject);
+  const { limit = {} } = document;
+  const megabytes = limit.megabytes === undefined ? undefined : Math.max(limit.megabytes, load?.megabytes ?? 0);
+  const seconds = limit.seconds === undefined ? undefined : Math.max(limit.seconds, load?.seconds ?? 0);
+  return [named('Raise the limit to what it loads', setLimit(document, { megabytes, seconds }))];
+};
+
+export const listRepairs = {
+  'signal-heard': signalHeard,
+  'signal-raised': signalRaised,
+  'order-complete': orderComplete,
+  'order-repeats': orderRepeats,
+  'variable-used': variableUsed,
+  'value-clamped': valueClamped,
+  'name-number': nameNumber,
+  'load-limit': loadLimit
+};

@@ -1,0 +1,149 @@
+/** Names that name nothing, and conditions that cannot be read. */
+import { distance } from 'fastest-levenshtein';
+import { change, together, type Change } from '../document/patch.ts';
+import { findRule, isLevel, levelsOf, levelsOfOwner, own, type FlowDocument, type Id } from '../document/types.ts';
+import { addPlace, emptyPlace } from '../document/edits/places.ts';
+import { addRule, removeRule, wireRule } from '../document/edits/rules.ts';
+import { setExpects } from '../document/edits/lists.ts';
+import { fit } from '../play/fit.ts';
+import { prepare } from '../play/flow.ts';
+import { capital } from '../words/words.ts';
+import { named, type Offers } from './offers.ts';
+
+type Named = Record<Id, { name: string }>;
+
+/** What could stand where a pointer points, by id with its name. */
+function candidates(document: FlowDocument, pointer: string): Named {
+  const at = pointer.split('/').slice(1);
+  const key = /^\d+$/.test(at.at(-1)!) ? at.at(-2)! : at.at(-1)!;
+  const rule = ruleAt(document, at);
+  const pieces = (): Named => {
+    const levels = rule ? (levelsOfOwner(document, rule.owner) ?? levelsOf(document).map(([id]) => id)) : [];
+    return Object.assign({}, ...levels.map((id) => (document.places[id] as { pieces?: Named }).pieces ?? {})) as Named;
+  };
+  switch (key) {
+    case 'place':
+    case 'start':
+      return document.places;
+    case 'levels':
+    case 'rows':
+      return Object.fromEntries(levelsOf(document));
+    case 'order':
+    case 'choose':
+    case 'draw':
+      return document.orders;
+    case 'group':
+      return document.groups;
+    case 'hear':
+    case 'raise':
+      return document.signals;
+    case 'set':
+    case 'reset':
+      return document.variables;
+    case 'entry': {
+      const target = rule?.rule.go;
+      const place = target && 'place' in target ? own(document.places, target.place) : undefined;
+      return place?.kind === 'level' ? place.entries : {};
+    }
+    case 'touch':
+    case 'collect':
+    case 'defeat':
+    case 'remove':
+    case 'restore':
+      return pieces();
+    default:
+      return { ...document.variables, ...pieces() };
+  }
+}
+
+function ruleAt(document: FlowDocument, at: string[]) {
+  const rules = at.indexOf('rules');
+  if (rules < 0) return undefined;
+  let list: unknown = document;
+  for (const key of at.slice(0, rules + 2)) list = (list as Record<string, unknown> | undefined)?.[key];
+  const id = (list as { id?: Id } | undefined)?.id;
+  return id === undefined ? undefined : findRule(document, id);
+}
+
+/** The most alike first, by id or by name; what is not alike at all is none. */
+function alike(missing: string, among: Named, most = 2): Id[] {
+  const far = (id: Id) =>
+    Math.min(distance(missing, id), distance(missing, among[id]!.name.toLowerCase().replaceAll(/[^a-z0-9]+/g, '_')));
+  return Object.keys(among)
+    .map((id) => ({ id, far: far(id) }))
+    .filter(({ id, far: steps }) => steps <= Math.max(2, Math.ceil(Math.max(missing.length, id.length) / 2)))
+    .sort((a, b) => a.far - b.far)
+    .slice(0, most)
+    .map(({ id }) => id);
+}
+
+const misfits = (document: FlowDocument, check: string, subject: string) =>
+  fit(document).misfits.filter((each) => each.check === check && each.subject === subject);
+
+const nameOf = (among: Named, id: Id) => among[id]!.name;
+
+/** Without the rule there is no misfit. */
+function withoutRule(document: FlowDocument, subject: string): Change[] {
+  const found = findRule(document, subject.replace(/^rule\//, ''));
+  return found ? [named('Delete the rule', removeRule(document, found.rule.id))] : [];
+}
+
+const reference: Offers = (document, { subject }) => [
+  ...misfits(document, 'reference', subject).flatMap(({ pointer, missing }) => {
+    if (missing === undefined) return [];
+    const among = candidates(document, pointer);
+    const found = alike(missing, among).map((id) => {
+      const words = `Let it be ${nameOf(among, id)}`;
+      return change(document, words, [{ op: 'replace', path: pointer, value: id }]);
+    });
+    return among === document.places && pointer.endsWith('/place') ? [...found, ...made(document, missing)] : found;
+  }),
+  ...(subject === 'flow'
+    ? Object.keys(document.places)
+        .filter((id) => !isLevel(document, id))
+        .slice(0, 2)
+        .map((id) => change(document, `Begin at ${document.places[id]!.name}`, [{ op: 'replace', path: '/start', value: id }]))
+    : []),
+  ...withoutRule(document, subject)
+];
+
+const condition: Offers = (document, { subject }) => [
+  ...misfits(document, 'condition', subject).flatMap(({ pointer, column }) => {
+    const text = textAt(document, pointer);
+    const word = text === undefined || column === undefined ? undefined : /^[a-z][a-z0-9_]*/.exec(text.slice(column - 1))?.[0];
+    if (text === undefined || word === undefined) return [];
+    const among = candidates(document, pointer);
+    return alike(word, among).map((id) => {
+      const value = text.slice(0, column! - 1) + id + text.slice(column! - 1 + word.length);
+      return change(document, `Let “${word}” be ${nameOf(among, id)}`, [{ op: 'replace', path: pointer, value }]);
+    });
+  }),
+  ...withoutExpectation(document, subject),
+  ...withoutRule(document, subject)
+];
+
+/** The screen that is missing, with a way back from it. */
+function made(document: FlowDocument, missing: Id): Change[] {
+  const words = capital(missing.replaceAll('_', ' '));
+  const added = addPlace(document, emptyPlace('menu', words));
+  if (added.id !== missing) return [];
+  const home = prepare(document).home;
+  const back = (now: FlowDocument) => addRule(now, { place: missing }, wireRule(now, missing, home!));
+  return [together(document, `Make a screen ${words}`, () => added, ...(home === undefined ? [] : [back]))];
+}
+
+function textAt(document: FlowDocument, pointer: string): string | undefined {
+  let at: unknown = document;
+  for (const key of pointer.split('/').slice(1)) at = (at as Record<string, unknown> | undefined)?.[key];
+  return typeof at === 'string' ? at : undefined;
+}
+
+/** For a subject `place/index`: expects it no more. */
+export function withoutExpectation(document: FlowDocument, subject: string): Change[] {
+  const [, place, index] = /^([a-z0-9_]+)\/(\d+)$/.exec(subject) ?? [];
+  const expects = place === undefined ? undefined : own(document.places, place)?.expects;
+  if (!expects?.[Number(index)]) return [];
+  return [named('Expect it no more', setExpects(document, place!, expects.toSpliced(Number(index), 1)))];
+}
+
+export const misfitRepairs = { reference, condition };

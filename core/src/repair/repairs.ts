@@ -1,0 +1,35 @@
+/**
+ * What would likely mend a finding: edits of the document, each named by what it does. They are offers; what one of them
+ * comes to is found by checking the document that it gives.
+ */
+import type { CheckName, Verdict } from '../check/report.ts';
+import type { Change } from '../document/patch.ts';
+import type { FlowDocument } from '../document/types.ts';
+import { unaccept } from '../document/edits/lists.ts';
+import { listRepairs } from './lists.ts';
+import { misfitRepairs } from './misfits.ts';
+import { named, type Offers } from './offers.ts';
+import { placeRepairs } from './places.ts';
+import { ruleRepairs } from './rules.ts';
+
+const offers: Partial<Record<CheckName, Offers>> = {
+  ...misfitRepairs,
+  ...placeRepairs,
+  ...ruleRepairs,
+  ...listRepairs,
+  'accepted-unused': (document, { subject }) =>
+    document.accepted.flatMap(({ check, subject: of }, index) =>
+      `${check} ${of}` === subject ? [named('Take it off the list', unaccept(document, index))] : []
+    )
+};
+
+/** The edits that may mend a failing verdict; none for one that does not fail, or of an older document. */
+export function repairsOf(document: FlowDocument, verdict: Verdict): Change[] {
+  if (verdict.outcome !== 'fails') return [];
+  const found = offers[verdict.check as CheckName]?.(document, verdict) ?? [];
+  const seen = new Set<string>();
+  return found.filter(({ patch }) => {
+    const key = JSON.stringify(patch);
+    return patch.length > 0 && !seen.has(key) && seen.add(key);
+  });
+}

@@ -1,0 +1,284 @@
+/** Findings about rules: never firing, leading nowhere, asking for what there never is. */
+import { hasPiece, levelsFor, pieceComparisons, trueAt } from '../check/goal-checks.ts';
+import type { Reason } from '../check/report.ts';
+import { changePiece, changeVariable } from '../document/edits/parts.ts';
+import { changeRule, moveRule, removeRule } from '../document/edits/rules.ts';
+import { setExpects } from '../document/edits/lists.ts';
+import { together, type Change } from '../document/patch.ts';
+import {
+  countOf,
+  findRule,
+  own,
+  type FlowDocument,
+  type FoundRule,
+  type Id,
+  type Level,
+  type Rule,
+  type Target
+} from '../document/types.ts';
+import { parts, type Expression } from '../language/ast.ts';
+import { parse } from '../language/parse.ts';
+import { same } from '../document/patch.ts';
+import { prepare, type Flow } from '../play/flow.ts';
+import { placeName, plural, variableName } from '../words/words.ts';
+import { named, type Offers } from './offers.ts';
+
+const rest = ({ id: _id, ...rule }: Rule) => rule;
+
+/** The first ending of an outcome. */
+export const endingOf = (document: FlowDocument, outcome: string): Id | undefined =>
+  Object.keys(document.places).find((id) => (document.places[id] as { outcome?: string }).outcome === outcome);
+
+/** Other ways for a level select to open its levels. */
+export function openings(document: FlowDocument, { id, ...rule }: Rule): Change[] {
+  const { if: _locked, ...open } = rule;
+  return [
+    changeRule(document, id, { ...rule, if: 'won(it) or won(previous)' }, 'Open each level when the one before is won'),
+    changeRule(document, id, open, 'Open all levels at once')
+  ];
+}
+
+/** Says where a rule leads when its move does not resolve. */
+export function otherwiseTo(document: FlowDocument, id: Id, place: Id): Change[] {
+  const { rule } = findRule(document, id)!;
+  if (!rule.go || !('move' in rule.go)) return [];
+  const go: Target = { ...rule.go, else: { place } };
+  return [changeRule(document, id, { ...rest(rule), go }, `Otherwise to ${placeName(document, place)}`)];
+}
+
+const neverStranded: Offers = (document, { subject: id }) => {
+  const { rule } = findRule(document, id)!;
+  const { go } = rule;
+  if (!go || !('move' in go)) return [];
+  const found: Change[] = [];
+  const drawn = go.order === undefined ? Object.keys(document.orders) : [go.order];
+  const order = drawn.find((each) => own(document.orders, each) && document.orders[each]!.draw !== 'fixed');
+  if ((go.move === 'first' || go.move === 'last') && order !== undefined) {
+    const draw = [{ draw: order }, ...(rule.do ?? [])];
+    found.push(changeRule(document, id, { ...rest(rule), do: draw }, `Draw ${document.orders[order]!.name} first`));
+  }
+  const home = prepare(document).home;
+  const ends = go.move === 'next' ? [endingOf(document, 'won'), home] : [home];
+  for (const place of ends) if (place !== undefined) found.push(...otherwiseTo(document, id, place));
+  if (go.move === 'resume' || go.move === 'load' || go.move === 'again') {
+    const to: Target = { ...go, else: { move: go.move === 'again' ? 'first' : 'again' } };
+    found.unshift(
+      changeRule(
+        document,
+        id,
+        { ...rest(rule), go: to },
+        go.move === 'again' ? 'Otherwise to the first level' : 'Otherwise start the level again'
+      )
+    );
+  }
+  return found;
+};
+
+/** Reads a rule with a condition before the rules of its list with the same trigger; one without would only hide those. */
+function readEarlier(document: FlowDocument, { owner, rule, index }: FoundRule): Change[] {
+  const list =
+    'place' in owner
+      ? document.places[owner.place]!.rules
+      : 'group' in owner
+        ? document.groups[owner.group]!.rules
+        : document.rules;
+  const first = list.findIndex((other) => same(other.when, rule.when) && other.go);
+  if (rule.if === undefined || first < 0 || first >= index) return [];
+  return [named('Read it before the one that overtakes it', moveRule(document, rule.id, first))];
+}
+
+/** A button of its own for a rule that shares one with a rule that always leaves. */
+function ownButton(document: FlowDocument, rule: Rule): Change[] {
+  const to = rule.go && 'place' in rule.go ? own(document.places, rule.go.place) : undefined;
+  if (!('press' in rule.when) || !to || rule.when.press === to.name) return [];
+  return [changeRule(document, rule.id, { ...rest(rule), when: { press: to.name } }, `Give it a button of its own, ${to.name}`)];
+}
+
+/** A rule that never fires: by the reason why not. */
+export function deadRule(document: FlowDocument, id: Id, never: Reason['never']): Change[] {
+  const found = findRule(document, id);
+  if (!found) return [];
+  const { rule } = found;
+  const remove = named('Delete the rule', removeRule(document, id));
+  if (never === 'place not reached') return [];
+  if (never === 'always overtaken') return [...readEarlier(document, found), ...ownButton(document, rule), remove];
+  if (never === 'condition never true') {
+    const counts = goalCount(document, { subject: id });
+    if ('choose' in rule.when) return [...openings(document, rule), remove];
+    const { if: condition, ...always } = rest(rule);
+    const drop = condition === undefined ? [] : [changeRule(document, id, always, 'Let it fire without its condition')];
+    return [...counts, ...drop, remove];
+  }
+  return [remove];
+}
+
+const ruleFires: Offers = (document, { subject, why = [] }) => deadRule(document, subject, why[0]?.never);
+
+/** The texts of a subject that is a rule or an expectation, each with how to put another in its place. */
+function textsOf(document: FlowDocument, subject: Id): { text: string; put: (text: string, words: string) => Change }[] {
+  const found = findRule(document, subject);
+  if (!found) {
+    const [place, index] = subject.split('/') as [Id, string];
+    const text = own(document.places, place)?.expects[Number(index)];
+    if (text === undefined) return [];
+    return [
+      {
+        text,
+        put: (to, words) =>
+          named(words, setExpects(document, place, document.places[place]!.expects.toSpliced(Number(index), 1, to)))
+      }
+    ];
+  }
+  const { rule } = found;
+  const { when } = rule;
+  return [
+    ...('holds' in when
+      ? [
+          {
+            text: when.holds,
+            put: (to: string, words: string) => changeRule(document, subject, { ...rest(rule), when: { holds: to } }, words)
+          }
+        ]
+      : []),
+    ...(rule.if === undefined
+      ? []
+      : [{ text: rule.if, put: (to: string, words: string) => changeRule(document, subject, { ...rest(rule), if: to }, words) }])
+  ];
+}
+
+function parsed(text: string): Expression | undefined {
+  try {
+    return parse(text);
+  } catch {
+    return undefined;
+  }
+}
+
+const spliced = (text: string, { start, end }: { start: number; end: number }, by: string) =>
+  text.slice(0, start) + by + text.slice(end);
+
+/** The levels that a subject's conditions are asked in. */
+function levelsAsked(flow: Flow, subject: Id): Id[] {
+  const rule = flow.rules.get(subject);
+  if (rule) return levelsFor(flow, rule);
+  const place = subject.split('/')[0]!;
+  return flow.document.places[place]?.kind === 'level' ? [place] : flow.levels.map(([id]) => id);
+}
+
+export const goalCount = (document: FlowDocument, { subject }: { subject: string }): Change[] => {
+  const flow = prepare(document);
+  const found: Change[] = [];
+  for (const { text, put } of textsOf(document, subject)) {
+    const expression = parsed(text);
+    for (const comparison of expression ? pieceComparisons(expression) : []) {
+      const { piece, literal, taken, at } = comparison;
+      for (const id of levelsAsked(flow, subject).filter((level) => hasPiece(document, level, piece))) {
+        const count = countOf((document.places[id] as Level).pieces[piece]!);
+        const lefts = Array.from({ length: Math.min(count, 200) + 1 }, (_, n) => n);
+        if (lefts.some((left) => trueAt(comparison, left, count))) continue;
+        const { name } = (document.places[id] as Level).pieces[piece]!;
+        const wanted = [taken ? count : 0, count, 0].find((n) =>
+          lefts.some((left) => trueAt({ ...comparison, literal: n }, left, count))
+        );
+        if (wanted !== undefined) found.push(put(spliced(text, at, String(wanted)), `Ask for ${wanted} instead of ${literal}`));
+        const more = Number(literal);
+        if (more > count && more <= 10_000)
+          found.push(
+            named(
+              `Put ${more} ${plural(name, more)} into ${placeName(document, id)}`,
+              changePiece(document, id, piece, { count: more })
+            )
+          );
+      }
+    }
+  }
+  return found;
+};
+
+const goalPartial: Offers = (document, { subject }) => {
+  const flow = prepare(document);
+  return textsOf(document, subject).flatMap(({ text, put }) => {
+    const expression = parsed(text);
+    return (expression ? pieceComparisons(expression) : []).flatMap((comparison) => {
+      const level = levelsAsked(flow, subject).find((id) => hasPiece(document, id, comparison.piece));
+      if (level === undefined) return [];
+      const { name, ...piece } = (document.places[level] as Level).pieces[comparison.piece]!;
+      const count = countOf({ name, ...piece });
+      const all = (literal: number) =>
+        trueAt({ ...comparison, literal }, 0, count) && !trueAt({ ...comparison, literal }, Math.min(1, count), count);
+      const wanted = [count, 0, 1, count - 1].find(all);
+      return wanted === undefined
+        ? []
+        : [put(spliced(text, comparison.at, String(wanted)), `Ask for all ${count} ${plural(name, count)}`)];
+    });
+  });
+};
+
+const freshStart: Offers = (document, { subject: id, variables = [] }) => {
+  const { rule } = findRule(document, id)!;
+  const names = variables.map((variable) => variableName(document, variable)).join(', ');
+  const begun = { ...rest(rule), do: [{ begin: 'run' as const }, ...(rule.do ?? [])] };
+  const reset = { ...rest(rule), do: [...variables.map((variable) => ({ reset: variable })), ...(rule.do ?? [])] };
+  const scopes = variables.map(
+    (variable) => (now: FlowDocument) => changeVariable(now, variable, { ...now.variables[variable]!, scope: 'attempt' })
+  );
+  return [
+    changeRule(document, id, begun, 'Begin a new run there'),
+    changeRule(document, id, reset, `Set ${names} back there`),
+    together(document, `Begin ${names} anew with each attempt`, ...scopes)
+  ];
+};
+
+const overtakenDeadline: Offers = (document, { subject: id, why = [] }) => {
+  const { rule } = findRule(document, id)!;
+  const earlier = why[0]?.rule === undefined ? undefined : findRule(document, why[0].rule)?.rule.when;
+  const before = earlier && 'after' in earlier ? earlier.after / 2 : undefined;
+  return [
+    ...(before === undefined
+      ? []
+      : [changeRule(document, id, { ...rest(rule), when: { after: before } }, `Let it come first, after ${before} s`)]),
+    named('Delete the rule', removeRule(document, id))
+  ];
+};
+
+const ruleHidden: Offers = (document, { subject: id }) => [
+  ...readEarlier(document, findRule(document, id)!),
+  ...ownButton(document, findRule(document, id)!.rule),
+  named('Delete the rule', removeRule(document, id))
+];
+
+const numberSkipped: Offers = (document, { subject }) =>
+  textsOf(document, subject).flatMap(({ text, put }) => {
+    const expression = parsed(text);
+    return [...(expression ? parts(expression) : [])].flatMap((part) => {
+      if (part.kind !== 'compare' || part.operator !== '=' || part.left.kind !== 'variable' || part.right.kind !== 'integer')
+        return [];
+      const between = { start: part.left.at.end, end: part.right.at.start };
+      const variable = part.left.id;
+      const grows =
+        document.variables[variable]?.type === 'number' &&
+        Number(part.right.value) > Number(document.variables[variable].initial);
+      const sign = grows ? '>=' : '<=';
+      const words = `Ask for ${variableName(document, variable)} at ${grows ? 'least' : 'most'} ${part.right.value}`;
+      return [put(spliced(text, between, ` ${sign} `), words)];
+    });
+  });
+
+const waitTooShort: Offers = (document, { subject: id, why = [] }) => {
+  const { rule } = findRule(document, id)!;
+  const seconds = why[0]?.rule === undefined ? undefined : findRule(document, why[0].rule)?.rule.by?.in;
+  if (seconds === undefined) return [];
+  return [changeRule(document, id, { ...rest(rule), when: { after: seconds } }, `Wait ${seconds} s, until it is seen`)];
+};
+
+export const ruleRepairs = {
+  'never-stranded': neverStranded,
+  'rule-fires': ruleFires,
+  'goal-count': goalCount,
+  'goal-partial': goalPartial,
+  'fresh-start': freshStart,
+  'overtaken-deadline': overtakenDeadline,
+  'rule-hidden': ruleHidden,
+  'number-skipped': numberSkipped,
+  'wait-too-short': waitTooShort
+};

@@ -1,0 +1,131 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { check } from '../src/check/check.ts';
+import { severities, type CheckName, type Verdict } from '../src/check/report.ts';
+import { apply, same } from '../src/document/patch.ts';
+import { validate } from '../src/document/read.ts';
+import type { FlowDocument } from '../src/document/types.ts';
+import { repairsOf } from '../src/repair/repairs.ts';
+import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { randomFlow } from './support/random-flow.ts';
+
+const demo = (name: string) => documentFrom(readFileSync(join(__dirname, '../../demo', name), 'utf8'));
+const faults = demo('lamplighters-round-with-faults.crow.json');
+const failing = (document: FlowDocument): Verdict[] =>
+  check(document).checks.filter(({ outcome, accepted }) => outcome === 'fails' && accepted === undefined);
+const still = (document: FlowDocument, { check: name, subject }: Verdict) =>
+  failing(document).some((each) => each.check === name && each.subject === subject);
+
+describe('repairs', () => {
+  it('the demo with faults has one of every check', () => {
+    const found = new Set(check(faults).checks.flatMap(({ check: name, outcome }) => (outcome === 'fails' ? [name] : [])));
+    expect(Object.keys(severities).filter((name) => !found.has(name as CheckName))).to.deep.equal([]);
+  });
+
+  it('mend every fault of the demo, one after another, until nothing fails', function () {
+    this.timeout(300_000);
+    let document = faults;
+    /** A repair may lay bare another finding; the same one is mended at most twice. */
+    const mended = new Map<string, number>();
+    for (let left = failing(document); left.length > 0; left = failing(document)) {
+      const next = left.flatMap((verdict) => {
+        const key = `${verdict.check} ${verdict.subject}`;
+        return (mended.get(key) ?? 0) < 2 ? [{ verdict, key }] : [];
+      });
+      let found: FlowDocument | undefined;
+      for (const { verdict, key } of next) {
+        found = repairsOf(document, verdict)
+          .map(({ patch }) => apply(document, patch))
+          .find((each) => !still(each, verdict));
+        if (!found) continue;
+        mended.set(key, (mended.get(key) ?? 0) + 1);
+        break;
+      }
+      if (!found) throw new Error(`nothing mends ${left.map(({ check: name, subject }) => `${name} ${subject}`).join(', ')}`);
+      document = found;
+    }
+    expect(new Set([...mended.keys()].map((key) => key.split(' ')[0])).size).to.be.greaterThan(15);
+  });
+
+  it('say what they do, and each of these mends its finding', () => {
+    const offered = (name: CheckName, subject: string) => {
+      const verdict = failing(faults).find((each) => each.check === name && each.subject === subject)!;
+      return repairsOf(faults, verdict)
+        .filter(({ patch }) => !still(apply(faults, patch), verdict))
+        .map(({ label }) => label);
+    };
+    expect(offered('goal-count', 'w_chapel')).to.deep.equal(['Ask for 3 instead of 4', 'Put 4 Candles into Chapel Rise']);
+    expect(offered('never-stranded', 'continue')).to.deep.equal(['Otherwise to the first level', 'Otherwise to Title']);
+    expect(offered('fresh-start', 'begin')).to.deep.equal([
+      'Begin a new run there',
+      'Set Lives back there',
+      'Begin Lives anew with each attempt'
+    ]);
+    expect(offered('signal-heard', 'horn')).to.include('Let the rule that waits for Tide hear Fog horn');
+    expect(offered('condition', 'another')[0]).to.equal('Let “live” be Lives');
+    expect(offered('reference', 'rule/help')[0]).to.equal('Make a screen Manual');
+    expect(offered('way-back', 'nets')).to.deep.equal(['A way back from Net cellar']);
+    expect(offered('number-skipped', 'brim')).to.deep.equal(['Ask for Oil at least 12']);
+    expect(offered('order-complete', 'drawn')).to.deep.equal(['Each row with each level once']);
+    expect(offered('moves-on', 'well')).to.deep.equal(['From Old well to Title']);
+  });
+
+  it('say where to go after the last level, and open a lock that never opens', () => {
+    const endless = flowOf({
+      ...threeLamps,
+      places: {
+        ...threeLamps.places,
+        loft: {
+          ...threeLamps.places.loft,
+          rules: [{ id: 'lit2', when: { holds: 'left(lamp) = 0' }, go: { move: 'next' }, result: 'won' }]
+        },
+        title: {
+          ...threeLamps.places.title,
+          rules: [
+            ...threeLamps.places.title.rules,
+            { id: 'pick', when: { choose: 'main' }, if: 'won(it) and won(loft)', go: { move: 'chosen' } }
+          ]
+        }
+      }
+    });
+    const stranded = failing(endless).find(({ check: name }) => name === 'never-stranded')!;
+    expect(repairsOf(endless, stranded).map(({ label }) => label)).to.deep.equal(['Otherwise to The town aglow']);
+    const locked = flowOf({
+      ...threeLamps,
+      places: {
+        ...threeLamps.places,
+        title: {
+          ...threeLamps.places.title,
+          rules: [{ id: 'pick', when: { choose: 'main' }, if: 'won(it)', go: { move: 'chosen' } }]
+        }
+      }
+    });
+    const never = failing(locked).find(({ subject }) => subject === 'quay')!;
+    expect(never.check).to.equal('place-reached');
+    const [first] = repairsOf(locked, never);
+    expect(first!.label).to.equal('Open each level when the one before is won');
+    expect(still(apply(locked, first!.patch), never)).to.equal(false);
+  });
+
+  it('are none of what does not fail', () => {
+    for (const verdict of check(flowOf(threeLamps)).checks)
+      if (verdict.outcome !== 'fails') expect(repairsOf(flowOf(threeLamps), verdict)).to.deep.equal([]);
+  });
+
+  it('keep every document readable, and are taken back', () => {
+    const documents = readdirSync(join(__dirname, '../../demo')).map(demo);
+    const hold = (document: FlowDocument) => {
+      for (const verdict of failing(document))
+        for (const { label, patch, inverse } of repairsOf(document, verdict)) {
+          expect(label).to.not.equal('');
+          const next = apply(document, patch);
+          expect(validate(next).errors, `${verdict.check}: ${label}`).to.equal(undefined);
+          expect(same(apply(next, inverse), document), label).to.equal(true);
+        }
+    };
+    documents.forEach(hold);
+    fc.assert(fc.property(randomFlow, hold), { numRuns: 60 });
+  });
+});

@@ -3,13 +3,14 @@ import { checking, usualLimit } from '@crow-lane/core/check/check';
 import { decides, severities, type Report } from '@crow-lane/core/check/report';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { junit } from '@crow-lane/core/formats/junit';
+import { reportHtml } from '@crow-lane/core/formats/report-html';
 import { sarif } from '@crow-lane/core/formats/sarif';
 import { version } from '../package.json';
 import { filesOf, load, type LoadedFile } from './files.ts';
 import { misused, type Output } from './output.ts';
 import { reportTable, routesOf } from './table.ts';
 
-const formats = ['text', 'json', 'junit', 'sarif'] as const;
+const formats = ['text', 'json', 'junit', 'sarif', 'html'] as const;
 
 interface Options {
   named: string[];
@@ -25,6 +26,7 @@ export async function checkCommand(args: string[], output: Output): Promise<0 | 
   if (typeof options === 'string') return misused(output, options);
   const files = await filesOf(options.named, output);
   if (!files) return 2;
+  if (options.format === 'html' && files.length > 1) return misused(output, 'A page is made of one file at a time.');
   const checked: (LoadedFile & { report: Report })[] = [];
   for (const file of files) {
     const loaded = await load(file, output);
@@ -51,6 +53,8 @@ export async function checkCommand(args: string[], output: Output): Promise<0 | 
         2
       )
     );
+  if (options.format === 'html')
+    for (const { document, report } of checked) output.out(reportHtml(document, report, { date: new Date() }));
   if (checked.length < files.length) return 2;
   return reports.some(({ checks }) => checks.some(decides)) ? 1 : 0;
 }

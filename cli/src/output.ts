@@ -14,7 +14,7 @@ export const usage = `crow-lane check FILE|FOLDER|- … [options]
 
   Checks flow documents: whether every level can be completed and every place reached, with the reasons. Of a folder
   all .crow.json files in it are checked, "-" reads standard input.
-  --format FORMAT   text (as it is without this), json, junit or sarif
+  --format FORMAT   text (as it is without this), json, junit, sarif, or html: a page to print, of one file
   --json            the same as --format json: one report for one file, a list for several
   --only CHECK      only the verdicts of this check; may be given several times
   --route SUBJECT   only the routes of this place, level or rule, step by step

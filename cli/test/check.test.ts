@@ -111,10 +111,17 @@ describe('crow-lane check', () => {
   });
 
   it('shows only the verdicts asked for', async () => {
-    const { out, code } = await run(faults, '--only', 'name-unique', '--json');
+    const { out, code } = await run(round, '--only', 'name-unique', '--json');
     expect(new Set((JSON.parse(out) as Report).checks.map(({ check }) => check))).to.deep.equal(new Set(['name-unique']));
     expect(code).to.equal(0);
     expect((await run(faults, '--only', 'colour')).err).to.include('There is no check "colour"');
+  });
+
+  it('writes a page to print, of one file', async () => {
+    const { out, code } = await run(faults, '--format', 'html');
+    expect(code).to.equal(1);
+    expect(out).to.match(/^<!doctype html>/).and.include('Chapel Rise can never be won');
+    expect((await run(faults, round, '--format', 'html')).err).to.include('one file at a time');
   });
 
   it('shows the routes of a subject step by step', async () => {

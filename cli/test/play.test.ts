@@ -121,8 +121,7 @@ describe('crow-lane play', () => {
 
   it('weighs what is done at random', async () => {
     const games = (...args: string[]) => run([ferry, '--random', '20', '--most', '30', ...args]);
-    expect((await games('--weight', 'press Step aboard=0')).out)
-      .to.match(/never entered: .*Deck/);
+    expect((await games('--weight', 'press Step aboard=0')).out).to.match(/never entered: .*Deck/);
     expect((await games('--weight', 'press Step aboard')).err).to.include('--weight takes an event');
   });
 });

@@ -6,6 +6,7 @@ import { explorePacked } from './packed/explore.ts';
 import { arrivalsOf, exploredChecks } from './explored-checks.ts';
 import type { Facts, Progress } from './facts.ts';
 import type { Report, Verdict } from './report.ts';
+import { restsOn } from './rests.ts';
 import { verdict } from './verdict.ts';
 
 /** How a flow is explored: up to a limit of states, and of the bytes they take, step by step. */
@@ -52,13 +53,16 @@ export function* checking(
 
 /** Marks the verdicts that the designer means to keep, and says which entries name none. */
 function accept(document: FlowDocument, checks: Verdict[], complete: boolean): Verdict[] {
-  const unused = document.accepted.map(({ check: name, subject, reason }, index) => {
+  const unused = document.accepted.map(({ check: name, subject, reason, rests }, index) => {
     const found = checks.find((each) => each.check === name && each.subject === subject && each.outcome === 'fails');
-    if (found) found.accepted = reason;
-    const outcome = found ? 'holds' : complete ? 'fails' : 'open';
-    const message = found
-      ? `The accepted finding ${name} of ${subject} is there.`
-      : `The accepted finding ${name} of ${subject} is not there any more.`;
+    const changed = found !== undefined && rests !== undefined && rests !== restsOn(document, found);
+    if (found && !changed) found.accepted = reason;
+    const outcome = found && !changed ? 'holds' : found || complete ? 'fails' : 'open';
+    const message = changed
+      ? `The finding ${name} of ${subject} was accepted (${reason}), but what it rests on has changed since.`
+      : found
+        ? `The accepted finding ${name} of ${subject} is there.`
+        : `The accepted finding ${name} of ${subject} is not there any more.`;
     return verdict('accepted-unused', `${name} ${subject}`, outcome, message, { pointer: `/accepted/${index}` });
   });
   return [...checks, ...unused];

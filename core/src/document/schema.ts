@@ -303,7 +303,12 @@ export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDoc
   places: mapOf(place).max(10_000).required(),
   rules: levelRules,
   accepted: Joi.array().items(
-    Joi.object({ check: Joi.string().max(40).required(), subject: Joi.string().max(200).required(), reason: text.required() })
+    Joi.object({
+      check: Joi.string().max(40).required(),
+      subject: Joi.string().max(200).required(),
+      reason: text.required(),
+      rests: Joi.string().hex().length(16)
+    })
   ),
   runs: mapOf(run)
 })

@@ -234,6 +234,8 @@ export interface Accepted {
   check: string;
   subject: string;
   reason: string;
+  /** What the finding rested on when it was accepted; where that is another now, it is a finding again. */
+  rests?: string;
 }
 
 /** Where a rule stands. */

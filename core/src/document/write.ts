@@ -7,7 +7,7 @@ const documentKeys = 'format version name brief start limit variables signals or
 );
 /** One order serves all things of the format: no two kinds want the same keys the other way round. */
 const keys = (
-  'id check subject reason name brief bug kind outcome type draw scope initial min max choices levels rows group goal ' +
+  'id check subject reason rests name brief bug kind outcome type draw scope initial min max choices levels rows group goal ' +
   'seconds chance megabytes progress count renew facing message tags look estimate load plan entries pieces ' +
   'when if do go result by note press key touch collect defeat after arrive hear holds choose ' +
   'set to reset raise remove restore begin save forget erase at place move order entry over else ' +

@@ -2,6 +2,7 @@
 import { change, type Change, type Patch } from '../patch.ts';
 import {
   findRule,
+  type Accepted,
   levelsOf,
   rulePointer,
   type Entry,
@@ -118,12 +119,16 @@ export function setExpects(document: FlowDocument, place: Id, expects: string[])
   return change(document, `${name}: what is expected`, [{ op: 'replace', path: `/places/${place}/expects`, value: expects }]);
 }
 
-/** Accepts a finding with a reason; one that is accepted already gets the new reason. */
-export function accept(document: FlowDocument, check: string, subject: string, reason: string): Change {
+/**
+ * Accepts a finding with a reason; one that is accepted already gets the new one. `rests` is what it rests on: where that
+ * changes later, it is a finding again.
+ */
+export function accept(document: FlowDocument, check: string, subject: string, reason: string, rests?: string): Change {
   const at = document.accepted.findIndex((each) => each.check === check && each.subject === subject);
-  const value = { check, subject, reason };
-  const operation: Patch =
-    at < 0 ? [{ op: 'add', path: '/accepted/-', value }] : [{ op: 'replace', path: `/accepted/${at}/reason`, value: reason }];
+  const value: Accepted = { check, subject, reason, ...(rests === undefined ? {} : { rests }) };
+  const operation: Patch = [
+    at < 0 ? { op: 'add', path: '/accepted/-', value } : { op: 'replace', path: `/accepted/${at}`, value }
+  ];
   return change(document, `Accept a finding: ${reason}`.slice(0, 200), operation);
 }
 

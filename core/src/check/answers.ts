@@ -1,0 +1,126 @@
+/** A report in three answers, and by place and kind of question: what the views and the printed report show. */
+import { findRule, own, type FlowDocument, type Id } from '../document/types.ts';
+import { decides, type CheckName, type Outcome, type Report, type Verdict } from './report.ts';
+
+/** How a place, or the flow, does in several verdicts: the worst of them; `accepted` where only accepted ones fail. */
+export type Mark = Outcome | 'accepted' | 'remark';
+
+export interface Answer {
+  mark: Mark;
+  /** How many of how many are as they should be; for the last answer none are counted. */
+  good: number;
+  of: number;
+  /** The verdicts that say no, and those that are still open. */
+  against: Verdict[];
+}
+
+/** Kinds of questions, each with its checks: the columns of the table of places. */
+export const families = [
+  { id: 'reached', words: 'reached', checks: ['place-reached'] },
+  {
+    id: 'completed',
+    words: 'can be completed',
+    checks: ['level-completable', 'arrival-completable', 'goal-count', 'goal-partial']
+  },
+  {
+    id: 'free',
+    words: 'nobody stuck',
+    checks: ['attempt-ends', 'never-stuck', 'moves-on', 'ending-in-reach', 'always-settles', 'never-stranded', 'way-back']
+  },
+  {
+    id: 'rules',
+    words: 'rules work',
+    checks: [
+      'rule-fires',
+      'rule-hidden',
+      'overtaken-deadline',
+      'wait-too-short',
+      'number-skipped',
+      'reference',
+      'condition',
+      'signal-heard',
+      'signal-raised'
+    ]
+  },
+  { id: 'values', words: 'values right', checks: ['expectation', 'fresh-start', 'variable-used', 'value-clamped'] },
+  {
+    id: 'parts',
+    words: 'parts used',
+    checks: [
+      'piece-handled',
+      'entry-used',
+      'name-unique',
+      'name-number',
+      'order-complete',
+      'order-repeats',
+      'load-limit',
+      'accepted-unused'
+    ]
+  }
+] as const satisfies { id: string; words: string; checks: CheckName[] }[];
+
+export type Family = (typeof families)[number]['id'];
+
+/** What a set of verdicts comes to. */
+export function markOf(verdicts: Verdict[]): Mark | undefined {
+  const marks = verdicts.map((verdict): Mark => {
+    if (verdict.outcome !== 'fails') return verdict.outcome;
+    return decides(verdict) ? 'fails' : verdict.accepted === undefined ? 'remark' : 'accepted';
+  });
+  return (['fails', 'open', 'remark', 'accepted', 'unreached', 'holds'] as const).find((mark) => marks.includes(mark));
+}
+
+/** Whether every level can be completed, every place is reached, and nobody gets stuck. */
+export function threeAnswers(report: Report): { completed: Answer; reached: Answer; free: Answer } {
+  const of = (...names: CheckName[]): Answer => {
+    const verdicts = report.checks.filter(({ check }) => (names as string[]).includes(check));
+    return {
+      mark: markOf(verdicts) ?? 'holds',
+      good: verdicts.filter(({ outcome }) => outcome === 'holds').length,
+      of: verdicts.length,
+      against: verdicts.filter((verdict) => decides(verdict) || verdict.outcome === 'open')
+    };
+  };
+  return {
+    completed: of('level-completable'),
+    reached: of('place-reached'),
+    free: of('never-stuck', 'moves-on', 'ending-in-reach', 'attempt-ends', 'always-settles', 'never-stranded')
+  };
+}
+
+/** The place a verdict is about, itself or by a rule, a piece, an entry or an expectation of its; undefined where none is. */
+export function placeOf(document: FlowDocument, { pointer, subject }: Verdict): Id | undefined {
+  const found = /^\/places\/([a-z0-9_]+)/.exec(pointer ?? '')?.[1] ?? subject.split('/')[0]!;
+  if (own(document.places, found)) return found;
+  const rule = findRule(document, subject.replace(/^rule\//, ''));
+  return rule && 'place' in rule.owner ? rule.owner.place : undefined;
+}
+
+/** By place, and under undefined for what is about no place, by family the verdicts. */
+export function byPlace(document: FlowDocument, report: Report): Map<Id | undefined, Map<Family, Verdict[]>> {
+  const family = new Map(families.flatMap(({ id, checks }) => checks.map((check): [string, Family] => [check, id])));
+  const found = new Map<Id | undefined, Map<Family, Verdict[]>>();
+  for (const id of [...Object.keys(document.places), undefined]) found.set(id, new Map());
+  for (const verdict of report.checks) {
+    const which = family.get(verdict.check);
+    if (!which) continue;
+    const place = found.get(placeOf(document, verdict))!;
+    const list = place.get(which);
+    if (list) list.push(verdict);
+    else place.set(which, [verdict]);
+  }
+  return found;
+}
+
+/**
+ * The failing verdicts worth a line of their own, errors first: where a place is not reached, that its rules never fire
+ * goes without saying.
+ */
+export function findings(report: Report): Verdict[] {
+  const failing = report.checks.filter(
+    ({ check, outcome, why }) =>
+      outcome === 'fails' && !(check === 'rule-fires' && why?.length && why.every(({ never }) => never === 'place not reached'))
+  );
+  const rank = { error: 0, warning: 1, information: 2 };
+  return failing.sort((a, b) => rank[a.severity] - rank[b.severity]);
+}

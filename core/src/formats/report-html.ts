@@ -1,0 +1,129 @@
+/** A report for others: one HTML page of its own, without scripts or anything from elsewhere, made to be printed. */
+import { byPlace, families, findings, markOf, threeAnswers, type Mark } from '../check/answers.ts';
+import { replay } from '../check/replay.ts';
+import type { Report, Step, Verdict } from '../check/report.ts';
+import { levelsOf, type FlowDocument } from '../document/types.ts';
+import { layout } from '../lane/layout.ts';
+import { deadlineWords, stepWords } from '../words/steps.ts';
+import { arrivalWords, goalWords, placeName, plural } from '../words/words.ts';
+import { escaped } from './junit.ts';
+import { laneSvg } from './lane-svg.ts';
+
+const marks: Record<Mark, string> = {
+  holds: '● yes',
+  fails: '✕ no',
+  open: '? open',
+  accepted: '◐ accepted',
+  remark: '▵ remark',
+  unreached: '– unreached'
+};
+const kinds = { menu: 'menu', level: 'level', interlude: 'in between', ending: 'ending' };
+const severities = { error: 'Error', warning: 'Warning', information: 'Remark' };
+
+const style = `
+body { font: 10.5pt/1.4 sans-serif; color: #161c26; margin: 24px auto; max-width: 1000px; padding: 0 20px; }
+h1 { font-size: 20pt; margin: 0; } h2 { font-size: 14pt; margin: 22px 0 6px; break-after: avoid; } h3 { font-size: 11pt; margin: 12px 0 2px; }
+p { margin: 2px 0; } .dim { color: #4c5866; } .answers { list-style: none; padding: 0; font-size: 12pt; }
+.lane svg { width: 100%; height: auto; border: 1px solid #c6d0de; }
+table { border-collapse: collapse; width: 100%; font-size: 9.5pt; } th, td { text-align: left; vertical-align: top; padding: 2px 8px 2px 0; border-bottom: 1px solid #c6d0de; }
+thead { display: table-header-group; } tr, .finding { break-inside: avoid; } .fails { color: #8f2c1e; font-weight: bold; }
+.finding { border-left: 4px solid #a33a2a; padding: 2px 0 2px 10px; margin: 8px 0; } .finding.warning { border-left-style: dashed; } .finding.information, .finding.accepted { border-left: 4px dotted #44587f; }
+ol { margin: 2px 0 2px 20px; padding: 0; columns: 2; } ol li { break-inside: avoid; }
+@media print { body { margin: 0; max-width: none; padding: 0; } @page { size: A4 landscape; margin: 12mm; } }
+`;
+
+/** What stands in the head of a report. */
+export interface ReportHead {
+  /** Of which revision of the flow it is, where revisions are kept. */
+  revision?: number;
+  date: Date;
+}
+
+/** The page; `report` has to be one of this document. */
+export function reportHtml(document: FlowDocument, report: Report, head: ReportHead): string {
+  const found = findings(report);
+  const open = found.filter(({ accepted, severity }) => accepted === undefined && severity !== 'information');
+  const remarks = found.filter(({ accepted, severity }) => accepted === undefined && severity === 'information');
+  const accepted = found.filter((verdict) => verdict.accepted !== undefined);
+  const part = (title: string, body: string) => (body === '' ? '' : `<h2>${title}</h2>\n${body}\n`);
+  return `<!doctype html>
+<html lang="en">
+<head><meta charset="utf-8"><title>${escaped(document.name)}: report</title><style>${style}</style></head>
+<body>
+<h1>${escaped(document.name)}</h1>
+<p class="dim">${head.revision === undefined ? '' : `Revision ${head.revision}, `}${head.date.toISOString().slice(0, 10)}; ${report.states} states of play looked at${report.complete ? '' : ', not all there are'}</p>
+${document.brief ? `<p>${escaped(document.brief)}</p>` : ''}
+${answers(report)}
+<div class="lane">${laneSvg(document).replace(/^<\?xml[^>]*\?>\s*/, '')}</div>
+${part('Places', places(document, report))}${part('Findings', open.length > 0 ? open.map((verdict) => finding(document, verdict)).join('\n') : '<p>None.</p>')}
+${part('Accepted', accepted.map((verdict) => finding(document, verdict)).join('\n'))}
+${part('Remarks', remarks.map((verdict) => finding(document, verdict)).join('\n'))}
+${part('What the player carries on arrival', arrivals(document, report))}
+</body>
+</html>
+`;
+}
+
+function answers(report: Report): string {
+  const { completed, reached, free } = threeAnswers(report);
+  const lines = [
+    [completed, `${completed.good} of ${completed.of} ${plural('level', completed.of)} can be completed`],
+    [reached, `${reached.good} of ${reached.of} places are reached`],
+    [free, free.mark === 'fails' ? `the player can get stuck, in ${free.against.length} ways` : 'nobody gets stuck']
+  ] as const;
+  return `<ul class="answers">${lines
+    .map(([{ mark }, words]) => `<li class="${mark}">${marks[mark].split(' ')[0]} ${words}</li>`)
+    .join('')}</ul>`;
+}
+
+function places(document: FlowDocument, report: Report): string {
+  const verdicts = byPlace(document, report);
+  const { tiles } = layout(document);
+  const levels = new Set(levelsOf(document).map(([id]) => id));
+  const rows = [...tiles.values()]
+    .sort((a, b) => Number(levels.has(b.place)) - Number(levels.has(a.place)) || a.row - b.row || a.x - b.x)
+    .map(({ place, number }) => {
+      const cells = families.map(({ id }) => {
+        const mark = markOf(verdicts.get(place)?.get(id) ?? []);
+        return `<td class="${mark ?? ''}">${mark ? marks[mark] : ''}</td>`;
+      });
+      const { kind } = document.places[place]!;
+      const won = kind === 'level' ? escaped(goalWords(document, place)) : kinds[kind];
+      return `<tr><td>${number ?? ''}</td><th scope="row">${escaped(placeName(document, place))}</th><td>${won}</td>${cells.join('')}</tr>`;
+    });
+  const heads = families.map(({ words }) => `<th scope="col">${words}</th>`).join('');
+  return `<table><thead><tr><th scope="col">No.</th><th scope="col">Place</th><th scope="col">Won by</th>${heads}</tr></thead><tbody>${rows.join('\n')}</tbody></table>`;
+}
+
+function finding(document: FlowDocument, verdict: Verdict): string {
+  const { message, why = [], accepted, severity, route } = verdict;
+  const kind = accepted === undefined ? severity : 'accepted';
+  const reasons = why.map(({ text }) => `<p>${escaped(text)}</p>`).join('');
+  const meant = accepted === undefined ? '' : `<p>Accepted: <i>${escaped(accepted)}</i></p>`;
+  return `<div class="finding ${kind}"><p><b>${severities[severity]}.</b> ${escaped(message)}</p>${reasons}${meant}${route ? steps(document, route) : ''}</div>`;
+}
+
+/** The steps to a finding; the same event several times over is one line. */
+function steps(document: FlowDocument, route: Step[]): string {
+  const lines: { words: string; times: number }[] = [];
+  for (const { step, from, bottom } of replay(document, route)) {
+    if (from === undefined) continue;
+    const words = `${placeName(document, from)}: ${'time' in step ? deadlineWords(document, from) : stepWords(document, step, bottom)}`;
+    const last = lines.at(-1);
+    if (last?.words === words) last.times++;
+    else lines.push({ words, times: 1 });
+  }
+  if (lines.length === 0) return '';
+  return `<ol>${lines.map(({ words, times }) => `<li>${escaped(words)}${times > 1 ? `, ${times} times` : ''}</li>`).join('')}</ol>`;
+}
+
+function arrivals(document: FlowDocument, report: Report): string {
+  const variables = Object.entries(document.variables);
+  if (variables.length === 0) return '';
+  const heads = variables.map(([, { name }]) => `<th scope="col">${escaped(name)}</th>`).join('');
+  const rows = Object.entries(report.arrivals).map(([place, values]) => {
+    const cells = variables.map(([id]) => `<td>${values[id] ? escaped(arrivalWords(values[id])) : ''}</td>`);
+    return `<tr><th scope="row">${escaped(placeName(document, place))}</th>${cells.join('')}</tr>`;
+  });
+  return `<table><thead><tr><th scope="col">Place</th>${heads}</tr></thead><tbody>${rows.join('\n')}</tbody></table>`;
+}

@@ -1,0 +1,132 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import { byPlace, families, findings, markOf, placeOf, threeAnswers } from '../src/check/answers.ts';
+import { check } from '../src/check/check.ts';
+import { compareReports } from '../src/check/compare.ts';
+import { severities } from '../src/check/report.ts';
+import { restsOn } from '../src/check/rests.ts';
+import { accept, setExpects } from '../src/document/edits/lists.ts';
+import { changePiece } from '../src/document/edits/parts.ts';
+import { addPlace, emptyPlace, removePlace, renamePlace } from '../src/document/edits/places.ts';
+import { apply } from '../src/document/patch.ts';
+import { read, validate } from '../src/document/read.ts';
+import { write } from '../src/document/write.ts';
+import type { FlowDocument } from '../src/document/types.ts';
+import { reportHtml } from '../src/formats/report-html.ts';
+import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+
+const flow = flowOf(threeLamps);
+const faults = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round-with-faults.crow.json'), 'utf8'));
+const harder = apply(flow, changePiece(flow, 'loft', 'lamp', { count: 1 }).patch);
+
+describe('answers', () => {
+  it('are three, with how many are as they should be and what says no', () => {
+    const good = threeAnswers(check(flow));
+    expect([good.completed.mark, good.completed.good, good.completed.of]).to.deep.equal(['holds', 2, 2]);
+    expect([good.reached.mark, good.reached.good, good.reached.of]).to.deep.equal(['holds', 6, 6]);
+    expect(good.free.mark).to.equal('holds');
+    const bad = threeAnswers(check(harder));
+    expect([bad.completed.mark, bad.completed.good]).to.deep.equal(['fails', 1]);
+    expect(bad.completed.against.map(({ subject }) => subject)).to.deep.equal(['loft']);
+    expect(bad.reached.against.map(({ subject }) => subject)).to.deep.equal(['aglow']);
+  });
+
+  it('put every check into one family, and every verdict to its place', () => {
+    const inFamilies = families.flatMap(({ checks }) => checks as readonly string[]);
+    expect([...inFamilies].sort()).to.deep.equal(Object.keys(severities).sort());
+    const report = check(faults);
+    const table = byPlace(faults, report);
+    const count = [...table.values()].flatMap((row) => [...row.values()]).flat().length;
+    expect(count).to.equal(report.checks.length);
+    expect(markOf(table.get('chapel')!.get('completed')!)).to.equal('fails');
+    expect(markOf(table.get('ferry')!.get('completed')!)).to.equal('accepted');
+    expect(markOf(table.get('quay')!.get('reached')!)).to.equal('holds');
+    const stranded = report.checks.find((each) => each.check === 'never-stranded' && each.subject === 'continue')!;
+    expect(placeOf(faults, stranded)).to.equal('title');
+  });
+
+  it('leave out of the findings what goes without saying, errors first', () => {
+    const list = findings(check(faults));
+    expect(list.some(({ subject }) => subject === 'w_light')).to.equal(false);
+    const ranks = list.map(({ severity }) => ['error', 'warning', 'information'].indexOf(severity));
+    expect(ranks).to.deep.equal([...ranks].sort());
+  });
+});
+
+describe('two reports', () => {
+  it('tell which verdicts are mended and which are broken', () => {
+    const changes = compareReports(check(flow), check(harder));
+    const said = changes.map(({ check: name, subject, is }) => `${is} ${name} ${subject}`);
+    expect(said).to.include('broken level-completable loft').and.include('broken place-reached aglow');
+    const back = compareReports(check(harder), check(flow)).map(({ check: name, subject, is }) => `${is} ${name} ${subject}`);
+    expect(back).to.include('mended level-completable loft');
+    expect(compareReports(check(flow), check(flow))).to.deep.equal([]);
+  });
+
+  it('say nothing of new places that are in order, and of what is gone only if it failed', () => {
+    const more = apply(flow, addPlace(flow, emptyPlace('menu', 'Nowhere')).patch);
+    const added = compareReports(check(flow), check(more));
+    expect(added.every(({ after }) => after === 'fails')).to.equal(true);
+    expect(added.map(({ check: name }) => name)).to.include('place-reached');
+    const gone = compareReports(check(more), check(apply(more, removePlace(more, 'nowhere').patch)));
+    expect(gone.every(({ is, after }) => is === 'mended' && after === undefined)).to.equal(true);
+  });
+});
+
+describe('an accepted finding', () => {
+  const finding = (document: FlowDocument) =>
+    check(document).checks.find((each) => each.check === 'fresh-start' && each.subject === 'begin')!;
+  const taken = apply(flow, accept(flow, 'fresh-start', 'begin', 'meant', restsOn(flow, finding(flow))).patch);
+
+  it('stays accepted while what it rests on stays, and survives a file', () => {
+    expect(validate(taken).errors).to.equal(undefined);
+    expect(read(write(taken)).document).to.deep.equal(taken);
+    expect(finding(taken).accepted).to.equal('meant');
+    const renamed = apply(taken, renamePlace(taken, 'title', 'Front page').patch);
+    expect(finding(renamed).accepted).to.equal('meant');
+    const elsewhere = apply(taken, setExpects(taken, 'loft', ['lives > 0']).patch);
+    expect(finding(elsewhere).accepted).to.equal('meant');
+  });
+
+  it('is a finding again when that changes, and the list says so', () => {
+    const changed = apply(taken, [{ op: 'replace', path: '/variables/lives/initial', value: 1 }]);
+    expect(finding(changed).accepted).to.equal(undefined);
+    const note = check(changed).checks.find((each) => each.check === 'accepted-unused')!;
+    expect(note.outcome).to.equal('fails');
+    expect(note.message).to.include('has changed since');
+    const anew = apply(changed, accept(changed, 'fresh-start', 'begin', 'still meant', restsOn(changed, finding(changed))).patch);
+    expect(finding(anew).accepted).to.equal('still meant');
+    expect(anew.accepted).to.have.length(1);
+  });
+
+  it('of older files, without what it rests on, is accepted for good', () => {
+    const old = apply(flow, accept(flow, 'fresh-start', 'begin', 'meant').patch);
+    const changed = apply(old, [{ op: 'replace', path: '/variables/lives/initial', value: 1 }]);
+    expect(finding(changed).accepted).to.equal('meant');
+  });
+});
+
+describe('the printed report', () => {
+  const html = reportHtml(faults, check(faults), { revision: 7, date: new Date('2030-01-02T12:00:00Z') });
+
+  it('has the date, the revision, the lane, the places, the findings, the reasons and what is carried', () => {
+    for (const said of [
+      'Revision 7, 2030-01-02',
+      '<svg',
+      'Chapel Rise can never be won',
+      'Accepted: <i>Three lamps are enough for the ferryman.</i>',
+      'What the player carries on arrival',
+      '0 to 3'
+    ])
+      expect(html).to.include(said);
+  });
+
+  it('runs nothing, loads nothing, and shows names as they are', () => {
+    expect(html).to.not.match(/<script|<link|src=|url\(|@import/i);
+    const odd = apply(flow, renamePlace(flow, 'quay', '<b onload=x>&"').patch);
+    const page = reportHtml(odd, check(odd), { date: new Date() });
+    expect(page).to.not.include('<b onload');
+    expect(page).to.include('&lt;b onload=x&gt;&amp;&quot;');
+  });
+});

@@ -67,7 +67,7 @@ export function markOf(verdicts: Verdict[]): Mark | undefined {
     if (verdict.outcome !== 'fails') return verdict.outcome;
     return decides(verdict) ? 'fails' : verdict.accepted === undefined ? 'remark' : 'accepted';
   });
-  return (['fails', 'open', 'remark', 'accepted', 'unreached', 'holds'] as const).find((mark) => marks.includes(mark));
+  return (['fails', 'open', 'remark', 'accepted', 'holds', 'unreached'] as const).find((mark) => marks.includes(mark));
 }
 
 /** Whether every level can be completed, every place is reached, and nobody gets stuck. */

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Verdict } from '@crow-lane/core/check/report';
+  import { restsOn } from '@crow-lane/core/check/rests';
   import { accept } from '@crow-lane/core/document/edits/lists';
   import Popup from '$lib/parts/Popup.svelte';
   import { flowContext } from '$lib/flow/context.ts';
@@ -38,7 +39,7 @@
           const reason = String(new FormData(event.currentTarget).get('reason')).trim();
           if (!reason) return;
           close();
-          flow.edit(accept(flow.document, verdict.check, verdict.subject, reason));
+          flow.edit(accept(flow.document, verdict.check, verdict.subject, reason, restsOn(flow.document, verdict)));
         }}
       >
         <label

@@ -1,10 +1,10 @@
 <script lang="ts">
   import { restore } from '@crow-lane/core/document/edits/places';
-  import { apply, type Patch } from '@crow-lane/core/document/patch';
   import type { FlowDocument } from '@crow-lane/core/document/types';
   import { differences } from '@crow-lane/core/words/differences';
   import { fetchRevisions, type RevisionNote } from '$lib/flow/api.ts';
   import { flowContext } from '$lib/flow/context.ts';
+  import { documentAt } from '$lib/flow/history.ts';
   import { ago } from '$lib/shelf/words.ts';
 
   /** What was done, newest first; any two revisions beside each other; and the way back to one. */
@@ -38,14 +38,9 @@
   /** The document as it was at a revision: what came after it is taken back, the newest first. */
   function at(revision: number | undefined): FlowDocument | undefined {
     if (revision === undefined) return flow.document;
-    let document = flow.document;
     // edits that the server has not kept yet are none of the history's
     if (flow.pending.length > 0 || (notes[0]?.number ?? flow.revision) !== flow.revision) return undefined;
-    for (const { number, inverse } of notes) {
-      if (number <= revision) return document;
-      document = apply(document, inverse as Patch);
-    }
-    return document;
+    return documentAt(flow.document, notes, revision);
   }
 
   /** What was done, and under it how the flow began. */

@@ -4,6 +4,7 @@
   import { apply } from '@crow-lane/core/document/patch';
   import { validate } from '@crow-lane/core/document/read';
   import type { FlowDocument } from '@crow-lane/core/document/types';
+  import Checks from '$lib/checks/Checks.svelte';
   import Desk from '$lib/desk/Desk.svelte';
   import Dialogs from '$lib/desk/Dialogs.svelte';
   import AsList from '$lib/lane/AsList.svelte';
@@ -29,7 +30,7 @@
     id: string;
     start: { document: FlowDocument; revision: number };
     history: RevisionNote[];
-    shows: 'lane' | 'levels' | 'values' | 'trial';
+    shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks';
   } = $props();
   /** Lane and levels have the selected place under them. */
   const hasDesk = $derived(shows === 'lane' || shows === 'levels');
@@ -145,7 +146,7 @@
   <Head {shows} />
   <main>
     {#if shows === 'levels'}<Levels />{:else if shows === 'values'}<Values />{:else if shows === 'trial'}<TrialView
-      />{:else if view.listed}<AsList />{:else}<Lane />{/if}
+      />{:else if shows === 'checks'}<Checks />{:else if view.listed}<AsList />{:else}<Lane />{/if}
   </main>
   {#if hasDesk}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->

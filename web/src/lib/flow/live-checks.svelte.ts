@@ -1,4 +1,5 @@
 /** The verdicts on the open flow: checked again after every edit, the last ones kept on screen until the new are there. */
+import { findings, type Mark } from '@crow-lane/core/check/answers';
 import { decides, type Report, type Step, type Verdict } from '@crow-lane/core/check/report';
 import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
 import type { Summary } from '../summary.ts';
@@ -74,23 +75,14 @@ export class LiveChecks {
   }
 }
 
-/**
- * The failing errors and warnings that nobody has accepted, errors first. That the rules of a place never fire when the
- * place itself is not reached goes without saying.
- */
+/** The failing errors and warnings that nobody has accepted, errors first. */
 export function failures(report: Report | undefined): Verdict[] {
-  const failing = (report?.checks ?? []).filter(
-    (verdict) =>
-      decides(verdict) && !(verdict.check === 'rule-fires' && verdict.why?.every(({ never }) => never === 'place not reached'))
-  );
-  return failing.sort((a, b) => Number(a.severity !== 'error') - Number(b.severity !== 'error'));
+  return report ? findings(report).filter(decides) : [];
 }
 
 /** What is only worth knowing. */
 export function remarks(report: Report | undefined): Verdict[] {
-  return (report?.checks ?? []).filter(
-    ({ outcome, severity, accepted }) => outcome === 'fails' && severity === 'information' && accepted === undefined
-  );
+  return report ? findings(report).filter(({ severity, accepted }) => severity === 'information' && accepted === undefined) : [];
 }
 
 export function summaryOf(document: FlowDocument, report: Report): Summary {
@@ -106,9 +98,6 @@ export function summaryOf(document: FlowDocument, report: Report): Summary {
     open: report.checks.filter(({ outcome }) => outcome === 'open').length
   };
 }
-
-/** How a place does as a whole: its worst verdict. */
-export type Mark = 'holds' | 'fails' | 'open' | 'unreached';
 
 /** By place how it does. */
 export function marksOf(report: Report | undefined): Map<string, Mark> {

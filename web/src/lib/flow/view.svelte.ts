@@ -13,8 +13,8 @@ export class View {
   }
   /** The lane is read as a list instead of a picture. */
   listed: boolean = $state(false);
-  /** A route of a check, shown on the lane and as steps. */
-  shown: { title: string; steps: Step[] } | undefined = $state.raw(undefined);
+  /** A route of a check, shown on the lane and as steps; up to the step `at`, where that is said. */
+  shown: { title: string; steps: Step[]; at?: number } | undefined = $state.raw(undefined);
   /** A dialog that is open. */
   dialog:
     | { is: 'place'; from?: Id; kind: PlaceKind; order?: Id; into?: { rules: Id[]; from: Id[]; to: Id | undefined } }

@@ -5,20 +5,22 @@
   import type { LaneLayout } from '@crow-lane/core/lane/layout';
 
   /** A route as the crow flies: arcs from place to place, each with the number of the step that takes it. */
-  let { document, lane, steps }: { document: FlowDocument; lane: LaneLayout; steps: Step[] } = $props();
+  let { document, lane, steps, at }: { document: FlowDocument; lane: LaneLayout; steps: Step[]; at: number | undefined } =
+    $props();
 
   const hops = $derived.by(() => {
     const found: { from: string; to: string; step: number }[] = [];
-    let at: string | undefined;
+    let here: string | undefined;
     let step = 0;
     for (const played of replay(document, steps)) {
       if (played.from !== undefined) step++;
+      if (at !== undefined && step > at) break;
       for (const place of played.entered) {
-        if (at !== undefined && at !== place) found.push({ from: at, to: place, step });
-        at = place;
+        if (here !== undefined && here !== place) found.push({ from: here, to: place, step });
+        here = place;
       }
       // going back enters nothing
-      at = played.state?.stack.at(-1)!.place ?? at;
+      here = played.state?.stack.at(-1)!.place ?? here;
     }
     return found;
   });

@@ -312,7 +312,7 @@
     {#if drag}
       <i class="stand" style:left="{drag.line.x}px" style:top="{drag.line.y - 4}px" style:height="{drag.line.height + 8}px"></i>
     {/if}
-    {#if view.shown}<Flight document={flow.document} {lane} steps={view.shown.steps} />{/if}
+    {#if view.shown}<Flight document={flow.document} {lane} steps={view.shown.steps} at={view.shown.at} />{/if}
     {#if pull}
       {@const from = lane.tiles.get(pull.from)!}
       <svg class="pulling" width={lane.width} height={lane.height} aria-hidden="true">

@@ -10,13 +10,14 @@
   import Crow from './Crow.svelte';
   import ThemeSwitch from './ThemeSwitch.svelte';
 
-  let { shows }: { shows: 'lane' | 'levels' | 'values' | 'trial' } = $props();
+  let { shows }: { shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks' } = $props();
   const { flow, checks, view } = flowContext();
   const views = [
     { view: undefined, name: 'Lane' },
     { view: 'levels', name: 'Levels' },
     { view: 'values', name: 'Values' },
-    { view: 'trial', name: 'Trial' }
+    { view: 'trial', name: 'Trial' },
+    { view: 'checks', name: 'Checks' }
   ] as const;
   const report = $derived(checks.report);
   const summary = $derived(report ? summaryOf(checks.of ?? flow.document, report) : undefined);

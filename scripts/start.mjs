@@ -46,7 +46,7 @@ await run(async () => {
   try {
     await needModules();
     if (ownDatabase) needPackages('database');
-    if (!option.dev) buildWhenStale();
+    buildWhenStale(option.dev ? ['cli', 'checker'] : ['cli', 'web']);
     let url = process.env.DATABASE_URL;
     if (ownDatabase) {
       const database = await startDatabase(dataFolder);
@@ -110,6 +110,7 @@ function serve(dev, { host, port, url }) {
     PORT: String(port),
     DATABASE_URL: url,
     CROW_LANE_DEMO: join(root, 'demo'),
+    CROW_LANE_CHECKER: join(root, 'web', 'build', 'checker.js'),
     BODY_SIZE_LIMIT: '16M',
     SHUTDOWN_TIMEOUT: '5'
   };

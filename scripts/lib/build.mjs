@@ -16,18 +16,29 @@ function newest(path) {
   return time;
 }
 
-export function buildWhenStale() {
+/** Builds those of the parts that are asked for and older than their sources. */
+export function buildWhenStale(wanted = ['cli', 'web']) {
   const parts = [
     { name: 'cli', what: 'the command line', sources: ['core', 'cli'], stamp: 'cli/dist/.built' },
-    { name: 'web', what: 'the application', sources: ['core', 'web'], stamp: 'web/build/.built' }
+    { name: 'web', what: 'the application', sources: ['core', 'web'], stamp: 'web/build/.built' },
+    // while serving from the sources, only what runs in a thread of its own is built
+    {
+      name: 'checker',
+      of: 'web',
+      script: 'build:checker',
+      what: 'the checks',
+      sources: ['core', 'web/src/checker'],
+      stamp: 'web/build/.checker'
+    }
   ];
-  for (const { name, what, sources, stamp } of parts) {
+  for (const { name, of = name, script = 'build', what, sources, stamp } of parts) {
+    if (!wanted.includes(name)) continue;
     const file = join(root, stamp);
     const began = Date.now();
     const changed = Math.max(...[...sources, 'package-lock.json'].map((source) => newest(join(root, source))));
     if (existsSync(file) && statSync(file).mtimeMs >= changed) continue;
     say(`Building ${what}`);
-    quietly('npm', ['run', '--silent', 'build', '-w', name]);
+    quietly('npm', ['run', '--silent', script, '-w', of]);
     writeFileSync(file, '');
     // a source changed while building must lead to another build
     utimesSync(file, began / 1000, began / 1000);

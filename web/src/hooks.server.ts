@@ -2,14 +2,21 @@ import { text, type Handle, type HandleServerError, type ServerInit } from '@sve
 import { closeDatabase, openDatabase } from '$lib/server/database.ts';
 import { loadDemo } from '$lib/server/demo.ts';
 import { isOurHost, isOurOrigin } from '$lib/server/guard.ts';
+import { stopJobs } from '$lib/server/jobs.ts';
 import { closeStreams } from '$lib/server/live.ts';
 import { log } from '$lib/server/log.ts';
+import { closeEventStreams } from '$lib/server/stream.ts';
 
 export const init: ServerInit = async () => {
   await openDatabase();
   await loadDemo(process.env.CROW_LANE_DEMO);
   // open streams would hold the server up until it is killed
-  for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, closeStreams);
+  for (const signal of ['SIGTERM', 'SIGINT'] as const)
+    process.once(signal, () => {
+      closeStreams();
+      closeEventStreams();
+      stopJobs();
+    });
   process.once('sveltekit:shutdown', () => void closeDatabase());
 };
 

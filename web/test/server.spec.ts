@@ -1,5 +1,5 @@
 import { request as http } from 'node:http';
-import { baseOf, expect, put, small, test } from './support/page.ts';
+import { baseOf, demoFile, expect, put, small, test } from './support/page.ts';
 
 /** A bare request, so that Host and Origin can be whatever a stranger would send. */
 function ask(path: string, headers: Record<string, string>, method = 'GET', body = ''): Promise<number> {
@@ -92,4 +92,100 @@ test('sends a strict content security policy', async ({ page }) => {
   expect(policy).toContain("default-src 'none'");
   expect(policy).not.toContain("'unsafe-inline'");
   expect(policy).not.toContain("'unsafe-eval'");
+});
+
+test('checks a revision as a job: told as it goes on, kept by revision, given on in open formats', async ({ page }) => {
+  const id = await put(page, demoFile('lamplighters-round-with-faults'));
+  const headers = { 'content-type': 'application/json', origin };
+  expect((await page.request.get(`/api/flows/${id}/checks`)).status()).toBe(404);
+  const begun = await page.request.post(`/api/flows/${id}/checks`, { headers, data: {} });
+  expect(begun.status()).toBe(202);
+  const job = begun.headers()['location']!;
+  // the stream ends with the check
+  const events = await (await page.request.get(`${job}/events`)).text();
+  const states = [...events.matchAll(/^data: (.*)$/gm)].map(([, data]) => (JSON.parse(data!) as { state: string }).state);
+  expect(states.at(-1)).toBe('done');
+  expect(((await (await page.request.get(job)).json()) as { state: string }).state).toBe('done');
+  const { revision, report } = (await (await page.request.get(`/api/flows/${id}/checks`)).json()) as {
+    revision: number;
+    report: { complete: boolean; checks: { outcome: string; route?: object[]; length?: number }[] };
+  };
+  expect(revision).toBe(1);
+  expect(report.complete).toBe(true);
+  expect(report.checks.some(({ outcome, route }) => outcome === 'fails' && route)).toBe(true);
+  expect(report.checks.some(({ outcome, route }) => outcome === 'holds' && route)).toBe(false);
+  // the shelf knows of it too
+  const { flows } = (await (await page.request.get('/api/flows')).json()) as { flows: { id: string; verdict: object | null }[] };
+  expect(flows.find((flow) => flow.id === id)!.verdict).not.toBeNull();
+
+  const given = async (format: string) => {
+    const response = await page.request.get(`/api/flows/${id}/report?format=${format}`);
+    expect(response.status()).toBe(200);
+    return await response.text();
+  };
+  expect((JSON.parse(await given('sarif')) as { version: string }).version).toBe('2.1.0');
+  expect(await given('junit')).toContain('<testsuite name=');
+  expect(await given('html')).toContain('Chapel Rise can never be won');
+  await page.goto(`/api/flows/${id}/report`);
+  await expect(page.getByRole('heading', { name: 'Accepted' })).toBeVisible();
+  expect((await page.pdf({ preferCSSPageSize: true })).length).toBeGreaterThan(20_000);
+
+  expect((await page.request.get(`/api/flows/${id}/report?format=docx`)).status()).toBe(400);
+  expect((await page.request.post(`/api/flows/${id}/checks`, { headers, data: { revision: 7 } })).status()).toBe(404);
+  expect((await page.request.post(`/api/flows/${id}/checks`, { headers, data: { limit: 'all' } })).status()).toBe(400);
+  expect((await page.request.get('/api/checks/none')).status()).toBe(404);
+});
+
+test('a long check is stopped, and others wait for it in line', async ({ page }) => {
+  // thirty levels won in any order: too many states to look at
+  const levels = Array.from({ length: 30 }, (_, n) => `l${n}`);
+  const places = Object.fromEntries(
+    levels.map((level) => [
+      level,
+      {
+        name: level,
+        kind: 'level',
+        pieces: { lamp: { name: 'Lamp', kind: 'pickup', count: 1 } },
+        rules: [{ id: `w_${level}`, when: { holds: 'left(lamp) = 0' }, go: { place: 'hub' }, result: 'won' }]
+      }
+    ])
+  );
+  const hub = {
+    name: 'Hub',
+    kind: 'menu',
+    rules: [
+      { id: 'pick', when: { choose: 'all' }, go: { move: 'chosen' } },
+      { id: 'over', when: { press: 'End' }, if: `${levels.map((level) => `won(${level})`).join(' and ')}`, go: { place: 'end' } }
+    ]
+  };
+  const id = await put(page, {
+    format: 'crow-lane',
+    version: 1,
+    name: 'Any order',
+    start: 'hub',
+    orders: { all: { name: 'All', draw: 'fixed', levels } },
+    places: { hub, ...places, end: { name: 'End', kind: 'ending', outcome: 'won' } }
+  });
+  const headers = { 'content-type': 'application/json', origin };
+  const begin = async (limit: number) =>
+    (await (await page.request.post(`/api/flows/${id}/checks`, { headers, data: { limit } })).json()) as {
+      id: string;
+      state: string;
+    };
+  const job = await begin(5_000_000);
+  expect((await begin(5_000_000)).id).toBe(job.id);
+  const others = [];
+  for (let n = 0; n < 6; n++) others.push(await begin(4_000_000 + n));
+  expect(others.at(-1)!.state).toBe('waiting');
+  for (const { id: other } of others) expect((await page.request.delete(`/api/checks/${other}`, { headers })).status()).toBe(204);
+  await expect
+    .poll(
+      async () =>
+        ((await (await page.request.get(`/api/checks/${job.id}`)).json()) as { progress?: { states: number } }).progress
+          ?.states ?? 0
+    )
+    .toBeGreaterThan(0);
+  expect((await page.request.delete(`/api/checks/${job.id}`, { headers })).status()).toBe(204);
+  expect(((await (await page.request.get(`/api/checks/${job.id}`)).json()) as { state: string }).state).toBe('cancelled');
+  expect((await page.request.delete(`/api/checks/${job.id}`, { headers })).status()).toBe(409);
 });

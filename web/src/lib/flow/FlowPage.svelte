@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import { copyPlaces, pastePlaces, type Clip } from '@crow-lane/core/document/edits/copies';
+  import type { Report } from '@crow-lane/core/check/report';
   import { apply } from '@crow-lane/core/document/patch';
   import { validate } from '@crow-lane/core/document/read';
   import type { FlowDocument } from '@crow-lane/core/document/types';
@@ -15,9 +16,10 @@
   import TrialView from '$lib/trial/TrialView.svelte';
   import Values from '$lib/values/Values.svelte';
   import Head from '$lib/parts/Head.svelte';
-  import { sendVerdict, type RevisionNote } from './api.ts';
+  import { sendCheck, sendVerdict, type RevisionNote } from './api.ts';
   import { setFlowContext } from './context.ts';
-  import { LiveChecks, summaryOf } from './live-checks.svelte.ts';
+  import { LiveChecks } from './live-checks.svelte.ts';
+  import { summaryOf } from '../summary.ts';
   import { OpenFlow } from './open-flow.svelte.ts';
   import { View } from './view.svelte.ts';
 
@@ -25,11 +27,14 @@
     id,
     start,
     history,
+    report,
     shows
   }: {
     id: string;
     start: { document: FlowDocument; revision: number };
     history: RevisionNote[];
+    /** What was found of this revision earlier. */
+    report: Report | undefined;
     shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks';
   } = $props();
   /** Lane and levels have the selected place under them. */
@@ -38,6 +43,8 @@
   // svelte-ignore state_referenced_locally
   const flow = new OpenFlow(id, start, history);
   const checks = new LiveChecks();
+  // svelte-ignore state_referenced_locally
+  if (report) checks.show(flow.document, report);
   const view = new View();
   const runs = new LiveRuns();
   setFlowContext({ flow, checks, view, session: new Session(), runs });
@@ -58,7 +65,11 @@
     const { report, of } = checks;
     if (!report || of !== flow.document || flow.keeping !== 'kept') return;
     const [revision, summary] = [flow.revision, summaryOf(of, report)];
-    const later = setTimeout(() => void sendVerdict(flow.id, revision, summary).catch(() => {}), 400);
+    const later = setTimeout(() => {
+      void sendVerdict(flow.id, revision, summary).catch(() => {});
+      // who opens a large flow next sees its verdicts at once
+      if (checks.seconds > 1) void sendCheck(flow.id, revision).catch(() => {});
+    }, 400);
     return () => clearTimeout(later);
   });
 

@@ -1,4 +1,5 @@
 /** Talking to the server: one function a request, with errors a person can read. */
+import type { Report } from '@crow-lane/core/check/report';
 import type { Patch } from '@crow-lane/core/document/patch';
 import type { ReadError } from '@crow-lane/core/document/read';
 import type { FlowDocument } from '@crow-lane/core/document/types';
@@ -94,6 +95,39 @@ export async function sendVerdict(flow: string, revision: number, summary: Summa
     method: 'PUT',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ revision, summary })
+  });
+}
+
+/** What the server's checks said of the present revision, where they have been made; undefined where not. */
+export async function fetchReport(flow: string): Promise<{ revision: number; report: Report } | undefined> {
+  const response = await fetch(`/api/flows/${flow}/checks`).catch(() => undefined);
+  return response?.ok ? ((await response.json()) as { revision: number; report: Report }) : undefined;
+}
+
+/** Has the server check a revision; gives the address of the check. */
+export async function sendCheck(flow: string, revision: number): Promise<string> {
+  const response = await ask(`/api/flows/${flow}/checks`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ revision })
+  });
+  return response.headers.get('location')!;
+}
+
+/** Waits for a check of the server to end; tells whether it found anything. */
+export function checkEnded(check: string, signal: AbortSignal): Promise<boolean> {
+  return new Promise((give) => {
+    const events = new EventSource(`${check}/events`);
+    const end = (found: boolean) => {
+      events.close();
+      give(found);
+    };
+    signal.addEventListener('abort', () => end(false));
+    events.addEventListener('job', ({ data }) => {
+      const { state } = JSON.parse(data as string) as { state: string };
+      if (state !== 'waiting' && state !== 'running') end(state === 'done');
+    });
+    events.onerror = () => end(false);
   });
 }
 

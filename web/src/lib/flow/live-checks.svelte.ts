@@ -1,8 +1,7 @@
 /** The verdicts on the open flow: checked again after every edit, the last ones kept on screen until the new are there. */
 import { findings, type Mark } from '@crow-lane/core/check/answers';
 import { decides, type Report, type Step, type Verdict } from '@crow-lane/core/check/report';
-import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
-import type { Summary } from '../summary.ts';
+import type { FlowDocument } from '@crow-lane/core/document/types';
 import type { CheckAnswer, CheckRequest } from './check.worker.ts';
 
 export class LiveChecks {
@@ -16,7 +15,10 @@ export class LiveChecks {
   states = $state(0);
   failed: string | undefined = $state(undefined);
 
-  /** Of the check that the report is of. */
+  /** How long the last check took. */
+  seconds = 0;
+  private began = 0;
+  /** Of the check that the report is of; 0 before there was one here. */
   private reported = 0;
   private waiting: { check: string; subject: string; give: (route: Step[]) => void }[] = [];
   private worker: Worker | undefined;
@@ -28,16 +30,28 @@ export class LiveChecks {
     this.worker ??= this.start();
     this.document = document;
     this.renewing = true;
+    this.began = performance.now();
     this.failed = undefined;
     this.worker.postMessage({ id: ++this.id, document } satisfies CheckRequest);
   }
 
+  /** Shows what was found of a document earlier, until its check here has ended. */
+  show(document: FlowDocument, report: Report): void {
+    this.report = report;
+    this.of = document;
+  }
+
   /** The steps of a verdict's route; none where the check has been renewed meanwhile. */
-  routeOf({ check, subject }: Verdict): Promise<Step[]> {
+  routeOf({ check, subject, route }: Verdict): Promise<Step[]> {
+    if (route) return Promise.resolve(route);
     return new Promise((give) => {
       this.waiting.push({ check, subject, give });
-      this.worker?.postMessage({ id: this.reported, check, subject } satisfies CheckRequest);
+      if (this.reported > 0) this.askRoute(check, subject);
     });
+  }
+
+  private askRoute(check: string, subject: string): void {
+    this.worker?.postMessage({ id: this.reported, check, subject } satisfies CheckRequest);
   }
 
   private start(): Worker {
@@ -57,9 +71,13 @@ export class LiveChecks {
       this.states = 0;
       if ('failed' in data) this.failed = data.failed;
       else {
+        const first = this.reported === 0;
         this.reported = data.id;
         this.report = data.report;
         this.of = this.document;
+        this.seconds = (performance.now() - this.began) / 1000;
+        // what was asked of an earlier report, before there was one of here
+        if (first) for (const { check, subject } of this.waiting) this.askRoute(check, subject);
       }
     };
     worker.onerror = (event) => {
@@ -83,20 +101,6 @@ export function failures(report: Report | undefined): Verdict[] {
 /** What is only worth knowing. */
 export function remarks(report: Report | undefined): Verdict[] {
   return report ? findings(report).filter(({ severity, accepted }) => severity === 'information' && accepted === undefined) : [];
-}
-
-export function summaryOf(document: FlowDocument, report: Report): Summary {
-  const count = (check: string, outcome: string) =>
-    report.checks.filter((each) => each.check === check && each.outcome === outcome).length;
-  return {
-    complete: report.complete,
-    levels: levelsOf(document).length,
-    completable: count('level-completable', 'holds'),
-    places: Object.keys(document.places).length,
-    reached: count('place-reached', 'holds'),
-    failing: failures(report).length,
-    open: report.checks.filter(({ outcome }) => outcome === 'open').length
-  };
 }
 
 /** By place how it does. */

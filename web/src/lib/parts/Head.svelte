@@ -2,11 +2,13 @@
   import { savePicture } from '$lib/lane/picture.ts';
   import People from './People.svelte';
   import Popup from './Popup.svelte';
+  import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { levelsOf } from '@crow-lane/core/document/types';
   import { renameFlow } from '@crow-lane/core/document/edits/places';
   import { flowContext } from '$lib/flow/context.ts';
-  import { failures, summaryOf } from '$lib/flow/live-checks.svelte.ts';
+  import { failures } from '$lib/flow/live-checks.svelte.ts';
+  import { summaryOf } from '$lib/summary.ts';
   import Crow from './Crow.svelte';
   import ThemeSwitch from './ThemeSwitch.svelte';
 
@@ -19,6 +21,11 @@
     { view: 'trial', name: 'Trial' },
     { view: 'checks', name: 'Checks' }
   ] as const;
+  const reports = [
+    { format: 'html', words: 'The findings, as a page to print' },
+    { format: 'sarif', words: 'The findings, as SARIF' },
+    { format: 'junit', words: 'The findings, as JUnit' }
+  ];
   const report = $derived(checks.report);
   const summary = $derived(report ? summaryOf(checks.of ?? flow.document, report) : undefined);
   const levels = $derived(levelsOf(flow.document).length);
@@ -93,6 +100,18 @@
               >The lane, as PNG</button
             >
           </li>
+          {#each reports as { format, words } (format)}
+            <li>
+              <button
+                type="button"
+                class="link"
+                onclick={() => (
+                  close(),
+                  window.open(`${resolve('/api/flows/[id]/report', { id: flow.id })}?format=${format}`, '_blank', 'noopener')
+                )}>{words}</button
+              >
+            </li>
+          {/each}
         </ul>
       {/snippet}
     </Popup>
@@ -102,11 +121,8 @@
     type="button"
     class="answers"
     class:renewing={checks.renewing}
-    title="What fails, and the whole flow"
-    onclick={() => {
-      view.shown = undefined;
-      view.select(undefined);
-    }}
+    title="What holds and what fails"
+    onclick={() => goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'checks' }))}
   >
     {#if summary}
       <span class={summary.completable === levels ? 'won' : 'lost'}

@@ -191,6 +191,16 @@ export async function revisionsAfter(id: string, after: number, limit = 1000): P
   return rows.map(withoutFlow);
 }
 
+/** A flow as it was at a revision, the present one where none is named; undefined when there is no such flow or revision. */
+export async function flowAt(id: string, revision?: number): Promise<{ document: FlowDocument; revision: number } | undefined> {
+  const flow = await readFlow(id);
+  if (!flow || revision === undefined || revision === flow.revision) return flow;
+  if (revision < 1 || revision > flow.revision) return undefined;
+  const later = await revisionsAfter(id, revision, flow.revision - revision);
+  const document = later.reduceRight((now, { inverse }) => apply(now, inverse), flow.document);
+  return { document, revision };
+}
+
 /** The last revisions before `before` (all when undefined), newest first. */
 export async function lastRevisions(id: string, limit: number, before?: number): Promise<Revision[]> {
   const where = before === undefined ? eq(revisions.flowId, id) : and(eq(revisions.flowId, id), lt(revisions.number, before));

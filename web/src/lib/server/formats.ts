@@ -30,6 +30,12 @@ export const presentSchema = Joi.object<Present>({
   place: Joi.string().max(40).allow(null).required()
 });
 
+/** A check that is asked for: of which revision (else the present one), and of how many states at most. */
+export const checkSchema = Joi.object<{ revision?: number; limit?: number }>({
+  revision: Joi.number().integer().min(1).max(1e9),
+  limit: Joi.number().integer().min(1).max(5_000_000)
+});
+
 export const summarySchema = Joi.object({
   revision: Joi.number().integer().min(1).required(),
   summary: Joi.object({

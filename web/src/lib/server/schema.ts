@@ -1,5 +1,6 @@
 /** The tables. Ids are made by the application, so that any number of servers can write. */
 import { datetime, index, int, json, mysqlTable, primaryKey, uniqueIndex, varchar } from 'drizzle-orm/mysql-core';
+import type { Report } from '@crow-lane/core/check/report';
 import type { Patch } from '@crow-lane/core/document/patch';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import type { Summary } from '../summary.ts';
@@ -53,6 +54,20 @@ export const verdicts = mysqlTable(
     at: moment('at').notNull()
   },
   (table) => [primaryKey({ columns: [table.flowId] })]
+);
+
+/** What the server's checks said of a revision; routes of what holds are left out. */
+export const reports = mysqlTable(
+  'reports',
+  {
+    flowId: id('flow_id').notNull(),
+    revision: int('revision').notNull(),
+    /** How many states could be looked at. */
+    limit: int('state_limit').notNull(),
+    report: json('report').$type<Report>().notNull(),
+    at: moment('at').notNull()
+  },
+  (table) => [primaryKey({ columns: [table.flowId, table.revision] })]
 );
 
 /** Who has a flow open, and which place they look at. A row that has not been renewed for a while means nothing. */

@@ -5,4 +5,10 @@
   let { data } = $props();
 </script>
 
-{#key data.id}<FlowPage id={data.id} start={data.start} history={data.history} shows={page.params.view ?? 'lane'} />{/key}
+{#key data.id}<FlowPage
+    id={data.id}
+    start={data.start}
+    history={data.history}
+    report={data.report}
+    shows={page.params.view ?? 'lane'}
+  />{/key}

@@ -11,7 +11,10 @@ const browser = await chromium.launch({
 
 async function picture(name, path, prepare = async () => {}, theme = 'daylight') {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  await page.addInitScript((chosen) => localStorage.setItem('theme', chosen), theme);
+  await page.addInitScript((chosen) => {
+    localStorage.setItem('theme', chosen);
+    localStorage.setItem('tour', 'left');
+  }, theme);
   await page.goto(address + path);
   if (path !== '/') await page.locator('.answers:not(.renewing)').getByText('levels can be completed').waitFor();
   await prepare(page);
@@ -57,7 +60,11 @@ await picture('trial', `${round}/trial`, async (page) => {
     await control(name);
   await page.getByLabel('Name of a new run').fill('One fall, then all but one');
   await page.getByLabel('Name of a new run').press('Enter');
-  await page.getByText('as recorded').waitFor();
+  await page.locator('[data-run=one_fall_then_all_but_one]').getByText('as recorded').waitFor();
+});
+await picture('checks', `${faults}/checks`, async (page) => {
+  await page.locator('[data-finding="level-completable chapel"] .message').click();
+  await page.locator('[data-repair]').nth(1).waitFor();
 });
 await picture('new', '/', async (page) => {
   await page.getByRole('button', { name: 'New flow' }).click();

@@ -42,6 +42,9 @@ describe('answers', () => {
     expect(markOf(table.get('chapel')!.get('completed')!)).to.equal('fails');
     expect(markOf(table.get('ferry')!.get('completed')!)).to.equal('accepted');
     expect(markOf(table.get('quay')!.get('reached')!)).to.equal('holds');
+    // nobody comes to the lighthouse, so nothing is praised there; that one rule never fires takes no praise from a place
+    expect(markOf(table.get('light')!.get('completed')!)).to.equal('unreached');
+    expect(markOf(table.get('ferry')!.get('free')!)).to.equal('holds');
     const stranded = report.checks.find((each) => each.check === 'never-stranded' && each.subject === 'continue')!;
     expect(placeOf(faults, stranded)).to.equal('title');
   });

@@ -61,13 +61,17 @@ export const families = [
 
 export type Family = (typeof families)[number]['id'];
 
+/** That one rule of many never fires is no word on the place. */
+const ofRules: readonly string[] = ['never-stranded', 'fresh-start'] satisfies CheckName[];
+
 /** What a set of verdicts comes to. */
 export function markOf(verdicts: Verdict[]): Mark | undefined {
-  const marks = verdicts.map((verdict): Mark => {
+  const telling = verdicts.filter(({ check, outcome }) => outcome !== 'unreached' || !ofRules.includes(check));
+  const marks = (telling.length > 0 ? telling : verdicts).map((verdict): Mark => {
     if (verdict.outcome !== 'fails') return verdict.outcome;
     return decides(verdict) ? 'fails' : verdict.accepted === undefined ? 'remark' : 'accepted';
   });
-  return (['fails', 'open', 'remark', 'accepted', 'holds', 'unreached'] as const).find((mark) => marks.includes(mark));
+  return (['fails', 'open', 'remark', 'accepted', 'unreached', 'holds'] as const).find((mark) => marks.includes(mark));
 }
 
 /** Whether every level can be completed, every place is reached, and nobody gets stuck. */

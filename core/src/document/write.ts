@@ -26,7 +26,8 @@ export function write(document: FlowDocument): string {
   const ordered: Record<string, unknown> = {};
   for (const key of documentKeys) {
     const value = (document as unknown as Record<string, unknown>)[key];
-    if (value !== undefined && (key === 'places' || !isEmpty(value)))
+    // a limit on nothing is no list that may be left out
+    if (value !== undefined && (key === 'places' || key === 'limit' || !isEmpty(value)))
       ordered[key] = maps.has(key) ? mapInOrder(value as object) : inOrder(value);
   }
   return stringify(ordered, { indent: 2, maxLength: 130 }) + '\n';

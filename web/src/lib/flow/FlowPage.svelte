@@ -14,6 +14,7 @@
   import { LiveRuns } from '$lib/trial/live-runs.svelte.ts';
   import { Session } from '$lib/trial/session.svelte.ts';
   import TrialView from '$lib/trial/TrialView.svelte';
+  import Tour from '$lib/tour/Tour.svelte';
   import Values from '$lib/values/Values.svelte';
   import Head from '$lib/parts/Head.svelte';
   import { sendCheck, sendVerdict, type RevisionNote } from './api.ts';
@@ -175,6 +176,7 @@
     ></div>
     <Desk />
   {/if}
+  {#if id.endsWith('lamplighters-round-with-faults')}<Tour />{/if}
   {#if flow.notice}
     <div class="notice" class:bad={flow.notice.bad} role="status">
       {flow.notice.text} <button type="button" class="btn btn-xs" onclick={() => (flow.notice = undefined)}>Close</button>

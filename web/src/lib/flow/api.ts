@@ -101,7 +101,7 @@ export async function sendVerdict(flow: string, revision: number, summary: Summa
 /** What the server's checks said of the present revision, where they have been made; undefined where not. */
 export async function fetchReport(flow: string): Promise<{ revision: number; report: Report } | undefined> {
   const response = await fetch(`/api/flows/${flow}/checks`).catch(() => undefined);
-  return response?.ok ? ((await response.json()) as { revision: number; report: Report }) : undefined;
+  return response?.status === 200 ? ((await response.json()) as { revision: number; report: Report }) : undefined;
 }
 
 /** Has the server check a revision; gives the address of the check. */

@@ -143,10 +143,24 @@
     >
   </button>
   <span class="kept" class:lost={flow.keeping === 'waiting'} class:dim={flow.keeping !== 'waiting'} role="status">{kept}</span>
+  <a
+    class="help"
+    href={resolve('/help/[[page]]', { page: shows === 'checks' ? 'findings' : shows })}
+    target="_blank"
+    rel="noopener"
+    title="What can be done in this view">Help</a
+  >
   <ThemeSwitch />
 </header>
 
 <style>
+  .help {
+    font-size: 12px;
+    font-weight: 700;
+  }
+  .help:hover {
+    text-decoration: underline;
+  }
   .exports {
     line-height: 1.9;
   }
@@ -223,7 +237,7 @@
       display: none;
     }
   }
-  @media (max-width: 1180px) {
+  @media (max-width: 1340px) {
     .answers i {
       display: none;
     }

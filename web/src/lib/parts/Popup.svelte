@@ -25,9 +25,14 @@
     await tick();
     const at = button.getBoundingClientRect();
     const { offsetWidth: width, offsetHeight: height } = panel;
-    const below = at.bottom + 4 + height <= innerHeight;
+    // what is said while something is typed makes a panel higher
+    const slack = 70;
+    const below = at.bottom + 4 + height + slack <= innerHeight || at.top < innerHeight - at.bottom;
     panel.style.left = `${Math.max(8, Math.min(at.left, innerWidth - width - 8))}px`;
-    panel.style.top = `${below ? at.bottom + 4 : Math.max(8, at.top - height - 4)}px`;
+    // a panel above its word grows upwards, and none leaves the window
+    panel.style.top = below ? `${at.bottom + 4}px` : 'auto';
+    panel.style.bottom = below ? 'auto' : `${innerHeight - at.top + 4}px`;
+    panel.style.maxHeight = `${Math.min(420, (below ? innerHeight - at.bottom : at.top) - 12)}px`;
     (
       panel.querySelector<HTMLElement>('[data-first]') ?? panel.querySelector<HTMLElement>('input, select, textarea, button')
     )?.focus();
@@ -49,7 +54,6 @@
     width: max-content;
     min-width: 200px;
     max-width: 360px;
-    max-height: min(420px, 90vh);
     overflow: auto;
     background: var(--color-base-100);
     color: var(--color-base-content);

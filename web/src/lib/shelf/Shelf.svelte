@@ -119,7 +119,7 @@
     <Crow />
     <span class="display name">Crow Lane</span>
     <span class="dim">Wire the flow of a game on one picture, and prove that it can be completed.</span>
-    <span class="right"><ThemeSwitch /></span>
+    <span class="right"><a class="link" href={resolve('/help/[[page]]', {})}>Manual</a> <ThemeSwitch /></span>
   </header>
   <main>
     <div class="top">

@@ -9,7 +9,7 @@ import type { RequestHandler } from './$types';
 
 const gone = () => problem(404, 'There is no such flow, or no such revision of it.');
 
-/** The report on a revision (else on the present one), if one is kept. */
+/** The report on a revision (else on the present one), if one is kept; else nothing. */
 export const GET: RequestHandler = async ({ params, url }) => {
   const asked = url.searchParams.get('revision');
   const revision = asked === null ? undefined : Number(asked);
@@ -17,8 +17,7 @@ export const GET: RequestHandler = async ({ params, url }) => {
   const flow = await flowAt(params.id, revision);
   if (!flow) return gone();
   const report = await findReport(params.id, flow.revision, 0);
-  if (!report) return problem(404, 'This revision has not been checked here.');
-  return json({ revision: flow.revision, report });
+  return report ? json({ revision: flow.revision, report }) : new Response(null, { status: 204 });
 };
 
 /** Begins a check of a revision. What it finds is kept, and told by the job that is answered. */

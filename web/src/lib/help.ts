@@ -1,0 +1,14 @@
+/** The pages in the order of reading, by the name in their address. */
+export const pages = [
+  { name: 'start', title: 'The first ten minutes' },
+  { name: 'lane', title: 'The lane' },
+  { name: 'sentences', title: 'Sentences' },
+  { name: 'conditions', title: 'Conditions' },
+  { name: 'levels', title: 'Levels and orders' },
+  { name: 'values', title: 'Values' },
+  { name: 'trial', title: 'Trial and runs' },
+  { name: 'findings', title: 'Reading the checks' },
+  { name: 'checks', title: 'All checks' },
+  { name: 'command-line', title: 'Command line' },
+  { name: 'flow-format', title: 'The file format' }
+] as const;

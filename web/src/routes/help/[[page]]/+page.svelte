@@ -113,7 +113,8 @@
   }
   main :global(pre) {
     padding: 8px 12px;
-    overflow: auto;
+    white-space: pre-wrap;
+    overflow-wrap: anywhere;
     background: var(--tile);
     border: 1px solid var(--color-base-300);
     font-size: 12px;

@@ -120,7 +120,9 @@ describe('crow-lane check', () => {
   it('writes a page to print, of one file', async () => {
     const { out, code } = await run(faults, '--format', 'html');
     expect(code).to.equal(1);
-    expect(out).to.match(/^<!doctype html>/).and.include('Chapel Rise can never be won');
+    expect(out)
+      .to.match(/^<!doctype html>/)
+      .and.include('Chapel Rise can never be won');
     expect((await run(faults, round, '--format', 'html')).err).to.include('one file at a time');
   });
 

@@ -1,17 +1,8 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
-import { demoFile, expect, face, open, put, settled, small, test } from './support/page.ts';
+import { demoFile, expect, face, nothingSerious, open, put, settled, small, test } from './support/page.ts';
 
 const finding = (page: Page, key: string) => page.locator(`[data-finding="${key}"]`);
 const faults = () => demoFile('lamplighters-round-with-faults');
-const hasNothingSerious = async (page: Page) => {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(
-    violations
-      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
-      .map(({ id: rule, nodes }) => `${rule} ${nodes[0]!.html.slice(0, 120)}`)
-  ).toEqual([]);
-};
 
 test('three answers lead to their findings, each with why, the way there, and repairs that were tried', async ({ page }) => {
   test.setTimeout(120_000);
@@ -160,7 +151,7 @@ test('the checks have nothing serious for axe, in daylight and at night', async 
     const message = finding(page, 'level-completable chapel').locator('.message');
     await message.click();
     await expect(page.locator('[data-repair]').first()).toBeVisible({ timeout: 30_000 });
-    await hasNothingSerious(page);
+    await nothingSerious(page);
     await message.click();
   }
 });

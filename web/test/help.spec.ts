@@ -1,5 +1,4 @@
-import AxeBuilder from '@axe-core/playwright';
-import { expect, settled, test } from './support/page.ts';
+import { expect, nothingSerious, settled, test } from './support/page.ts';
 
 test('every view leads to its page of the manual, and the manual through all of its pages', async ({ page, context }) => {
   test.setTimeout(120_000);
@@ -38,8 +37,7 @@ test('every view leads to its page of the manual, and the manual through all of 
       .evaluateAll((links) => links.map((link) => (link as HTMLAnchorElement).pathname)))
       expect((await page.request.get(href)).status(), `${href} on ${name}`).toBe(200);
   }
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id }) => id)).toEqual([]);
+  await nothingSerious(page);
   expect((await page.goto('/help/nothing'))?.status()).toBe(404);
 });
 

@@ -1,5 +1,4 @@
-import AxeBuilder from '@axe-core/playwright';
-import { demoFile, expect, face, open, pull, put, settled, small, test, tile } from './support/page.ts';
+import { demoFile, expect, face, nothingSerious, open, pull, put, settled, small, test, tile } from './support/page.ts';
 
 test('adds a level by pulling, gives it a win, sees it completable, breaks it, undoes, reloads', async ({ page }) => {
   const id = await put(page, demoFile('lamplighters-round').replace('"Lamplighter\'s Round"', '"A round to change"'));
@@ -210,16 +209,6 @@ test('has nothing serious for axe, in daylight and at night', async ({ page }) =
     await check(page, `list, ${theme}`);
   }
   async function check(on: typeof page, where: string) {
-    const { violations } = await new AxeBuilder({ page: on }).analyze();
-    const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-    expect(
-      serious.map(
-        ({ id, nodes }) =>
-          `${where}: ${id} ${nodes
-            .slice(0, 3)
-            .map(({ html }) => html.slice(0, 160))
-            .join(' | ')}`
-      )
-    ).toEqual([]);
+    await nothingSerious(on, where);
   }
 });

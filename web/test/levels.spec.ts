@@ -1,7 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
-import { expect, put, settled, small, test } from './support/page.ts';
+import { expect, nothingSerious, put, settled, small, test } from './support/page.ts';
 
 const documentOf = async (page: Page, id: string) =>
   ((await (await page.request.get(`/api/flows/${id}`)).json()) as { document: any }).document;
@@ -313,16 +312,6 @@ test('levels and values have nothing serious for axe, in daylight and at night',
     await check(`values, ${theme}`);
   }
   async function check(where: string) {
-    const { violations } = await new AxeBuilder({ page }).analyze();
-    const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-    expect(
-      serious.map(
-        ({ id: rule, nodes }) =>
-          `${where}: ${rule} ${nodes
-            .slice(0, 3)
-            .map(({ html }) => html.slice(0, 160))
-            .join(' | ')}`
-      )
-    ).toEqual([]);
+    await nothingSerious(page, where);
   }
 });

@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test as base, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -63,4 +64,20 @@ export async function pull(page: Page, from: string, to: { x: number; y: number 
   await page.mouse.move(end.x - 20, end.y - 4, { steps: 4 });
   await page.mouse.move(end.x, end.y, { steps: 3 });
   await page.mouse.up();
+}
+
+/** Axe finds nothing serious on the page. */
+export async function nothingSerious(page: Page, where = 'here'): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(
+    violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(
+        ({ id: rule, nodes }) =>
+          `${where}: ${rule} ${nodes
+            .slice(0, 3)
+            .map(({ html }) => html.slice(0, 160))
+            .join(' | ')}`
+      )
+  ).toEqual([]);
 }

@@ -23,25 +23,28 @@
     // of an older document a finding may speak of what is there no more
     const { document } = flow;
     tried = [];
+    waiting = 0;
     if (checks.of !== document) return;
     const offers = repairsOf(document, verdict);
     waiting = offers.length;
+    let wanted = true;
     for (const repair of offers)
       void tries.patch(document, repair.patch).then((changes) => {
-        if (flow.document !== document) return;
+        if (!wanted) return;
         waiting--;
         const mends = changes?.some(
           ({ check, subject, is }) => is === 'mended' && check === verdict.check && subject === verdict.subject
         );
         if (changes && mends) tried = [...tried, { repair, changes }];
       });
+    return () => (wanted = false);
   });
   const counts = (list: VerdictChange[], is: VerdictChange['is']) =>
     list.filter((change) => change.is === is && (is !== 'broken' || decides(change.verdict)));
 </script>
 
 <div class="repairs">
-  {#each tried as { repair, changes } (repair.label)}
+  {#each tried as { repair, changes }, index (index)}
     {@const mended = counts(changes, 'mended')}
     {@const broken = counts(changes, 'broken')}
     <div class="repair">

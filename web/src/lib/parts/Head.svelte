@@ -128,7 +128,7 @@
       <span class={summary.completable === levels ? 'won' : 'lost'}
         ><b>{summary.completable}</b> of {levels} levels <i>can be completed</i></span
       >
-      <span class={summary.reached === summary.places ? 'won' : 'lost'}
+      <span class="places {summary.reached === summary.places ? 'won' : 'lost'}"
         ><b>{summary.reached}</b> of {summary.places} places <i>reached</i></span
       >
       {#if trapped === 'holds'}<span class="won trap">an ending always in reach</span>
@@ -238,7 +238,13 @@
     }
   }
   @media (max-width: 1340px) {
-    .answers i {
+    .answers .places i {
+      display: none;
+    }
+  }
+  @media (max-width: 1180px) {
+    .answers i,
+    .kept.dim {
       display: none;
     }
   }

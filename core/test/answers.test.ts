@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
+import fc from 'fast-check';
 import { byPlace, families, findings, markOf, placeOf, threeAnswers } from '../src/check/answers.ts';
 import { check } from '../src/check/check.ts';
 import { compareReports } from '../src/check/compare.ts';
-import { severities } from '../src/check/report.ts';
+import { severities, type Report } from '../src/check/report.ts';
 import { restsOn } from '../src/check/rests.ts';
 import { accept, setExpects } from '../src/document/edits/lists.ts';
 import { changePiece } from '../src/document/edits/parts.ts';
@@ -14,7 +15,9 @@ import { read, validate } from '../src/document/read.ts';
 import { write } from '../src/document/write.ts';
 import type { FlowDocument } from '../src/document/types.ts';
 import { reportHtml } from '../src/formats/report-html.ts';
+import { repairsOf } from '../src/repair/repairs.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { randomFlow } from './support/random-flow.ts';
 
 const flow = flowOf(threeLamps);
 const faults = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round-with-faults.crow.json'), 'utf8'));
@@ -74,6 +77,47 @@ describe('two reports', () => {
     expect(added.map(({ check: name }) => name)).to.include('place-reached');
     const gone = compareReports(check(more), check(apply(more, removePlace(more, 'nowhere').patch)));
     expect(gone.every(({ is, after }) => is === 'mended' && after === undefined)).to.equal(true);
+  });
+});
+
+describe('any two reports', () => {
+  const failing = (report: Report) =>
+    new Set(report.checks.flatMap(({ check: name, subject, outcome }) => (outcome === 'fails' ? [`${name} ${subject}`] : [])));
+
+  it('differ in just what fails in one of them only', () => {
+    fc.assert(
+      fc.property(randomFlow, (document: FlowDocument) => {
+        const before = check(document);
+        const [verdict] = before.checks.filter((each) => repairsOf(document, each).length > 0);
+        if (!verdict) return;
+        const after = check(apply(document, repairsOf(document, verdict)[0]!.patch));
+        const [was, is] = [failing(before), failing(after)];
+        const changes = compareReports(before, after);
+        const named = (kind: string) => changes.filter((each) => each.is === kind).map((each) => `${each.check} ${each.subject}`);
+        expect(named('mended').sort()).to.deep.equal([...was].filter((key) => !is.has(key)).sort());
+        expect(named('broken').sort()).to.deep.equal([...is].filter((key) => !was.has(key)).sort());
+      }),
+      { numRuns: 60 }
+    );
+  });
+
+  it('rest on nothing that is only a name', () => {
+    fc.assert(
+      fc.property(randomFlow, (document: FlowDocument) => {
+        const renamed = structuredClone(document);
+        const named = [renamed.variables, renamed.signals, renamed.orders, renamed.groups, renamed.places];
+        for (const map of named) for (const each of Object.values(map)) each.name = `${each.name}, renamed`;
+        for (const place of Object.values(renamed.places))
+          if (place.kind === 'level') for (const piece of Object.values(place.pieces)) piece.name = `${piece.name}, renamed`;
+        const now = check(renamed);
+        for (const verdict of check(document).checks) {
+          if (verdict.outcome !== 'fails') continue;
+          const same = now.checks.find((each) => each.check === verdict.check && each.subject === verdict.subject);
+          if (same?.outcome === 'fails') expect(restsOn(renamed, same), verdict.check).to.equal(restsOn(document, verdict));
+        }
+      }),
+      { numRuns: 60 }
+    );
   });
 });
 

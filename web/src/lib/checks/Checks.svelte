@@ -102,8 +102,7 @@
   function choose(to: typeof chosen) {
     chosen = to;
     answer = undefined;
-    const place = to && of(only).some(fits) ? only : kinds.find(({ key: kind }) => of(kind).some(fits))?.key;
-    if (to && place) only = place;
+    if (to && !of(only).some(fits)) only = kinds.find(({ key: kind }) => of(kind).some(fits))?.key ?? only;
   }
 </script>
 

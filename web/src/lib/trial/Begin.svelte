@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Step } from '@crow-lane/core/check/report';
   import { levelsOf, own, type Id } from '@crow-lane/core/document/types';
+  import { onDestroy } from 'svelte';
   import { savesIn } from '@crow-lane/core/sheet/saves';
   import type { Arrived } from '@crow-lane/core/trial/beginnings';
   import { gameWords, valuesWords } from '@crow-lane/core/trial/words';
@@ -15,6 +16,7 @@
   let { onclose }: { onclose: () => void } = $props();
   const { flow, session, runs, view } = flowContext();
   const most = 60;
+  onDestroy(() => runs.forget());
 
   let place: Id | undefined = $state(undefined);
   // the place in whose middle one is, on the lane or in the trial, is likely the one that is meant
@@ -29,6 +31,7 @@
     found = undefined;
     asked = undefined;
     if (at === undefined || !own(document.places, at)) return;
+    runs.forget();
     void runs.arrivals(document, at, most).then((answer) => {
       if (place !== at || flow.document !== document) return;
       found = answer;

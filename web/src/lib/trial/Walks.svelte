@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onDestroy } from 'svelte';
   import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip } from 'chart.js';
   import { pieceName, placeName } from '@crow-lane/core/words/words';
   import { kindsIn, type Walks, type Weights } from '@crow-lane/core/trial/walks';
@@ -8,6 +9,11 @@
   /** Many games played at random: how they end, and how long they are. */
   let { onclose }: { onclose: () => void } = $props();
   const { flow, runs } = flowContext();
+  let open = true;
+  onDestroy(() => {
+    open = false;
+    runs.forget();
+  });
   let games = $state(1000);
   let most = $state(500);
   let seed = $state(1);
@@ -36,6 +42,7 @@
     event.preventDefault();
     playing = true;
     const done = await runs.walks(flow.document, { games, most, seed, weights: $state.snapshot(weights) });
+    if (!open) return;
     playing = false;
     walks = done.walks;
     if (!walks) flow.notice = { bad: true, text: `The games could not be played. ${done.failed ?? ''}` };

@@ -8,6 +8,8 @@ import type { Walks, Weights } from '@crow-lane/core/trial/walks';
 import { Asker } from '$lib/parts/asker.ts';
 import type { Done, Task } from './runs.worker.ts';
 
+const newWorker = () => new Worker(new URL('./runs.worker.ts', import.meta.url), { type: 'module' });
+
 export class LiveRuns {
   results: Record<Id, Replayed> = $state.raw({});
   unused: Coverage | undefined = $state.raw(undefined);
@@ -16,9 +18,9 @@ export class LiveRuns {
   /** The lane marks what no run uses. */
   marked = $state(false);
 
-  private readonly asker = new Asker<Task, Done>(
-    () => new Worker(new URL('./runs.worker.ts', import.meta.url), { type: 'module' })
-  );
+  private readonly replays = new Asker<Task, Done>(newWorker);
+  /** What takes its time has a worker of its own: runs are played again meanwhile. */
+  private readonly questions = new Asker<Task, Done>(newWorker);
   private later: ReturnType<typeof setTimeout> | undefined;
   private wanted: FlowDocument | undefined;
 
@@ -27,7 +29,7 @@ export class LiveRuns {
     clearTimeout(this.later);
     this.wanted = document;
     this.later = setTimeout(async () => {
-      const done = await this.asker.ask({ ask: 'runs', document } as Task);
+      const done = await this.replays.ask({ ask: 'runs', document } as Task);
       if (!done?.runs || this.wanted !== document) return;
       this.results = done.runs;
       this.unused = done.unused;
@@ -44,7 +46,7 @@ export class LiveRuns {
 
   /** A shortest route that uses something. */
   async routeTo(document: FlowDocument, use: Use): Promise<Step[] | undefined> {
-    return (await this.asker.ask({ ask: 'use', document, use } as Task))?.route;
+    return (await this.questions.ask({ ask: 'use', document, use } as Task))?.route;
   }
 
   /** With which values, all together, a place is really entered. */
@@ -53,18 +55,24 @@ export class LiveRuns {
     place: Id,
     most: number
   ): Promise<{ arrivals: Arrived[]; complete: boolean } | undefined> {
-    return (await this.asker.ask({ ask: 'arrivals', document, place, most } as Task))?.arrived;
+    return (await this.questions.ask({ ask: 'arrivals', document, place, most } as Task))?.arrived;
   }
 
   async walks(
     document: FlowDocument,
     how: { games: number; most: number; seed: number; weights: Weights }
   ): Promise<{ walks?: Walks; failed?: string }> {
-    return (await this.asker.ask({ ask: 'walks', document, ...how } as Task)) ?? {};
+    return (await this.questions.ask({ ask: 'walks', document, ...how } as Task)) ?? {};
+  }
+
+  /** Gives up what was asked and is not wanted any more. */
+  forget(): void {
+    this.questions.stop();
   }
 
   stop(): void {
     clearTimeout(this.later);
-    this.asker.stop();
+    this.replays.stop();
+    this.forget();
   }
 }

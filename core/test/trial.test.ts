@@ -52,6 +52,9 @@ describe('a trial', () => {
     expect(outcomeWords(flow, last(lost))).to.equal(says({ touch: 'water' }));
     expect(lineWords(flow, trial.lines[2]!)).to.equal('collect Lamp: Lamp left 3 → 2');
     expect(last(lost).fired).to.deep.equal(['slip']);
+    expect(lineWords(flow, last(lost))).to.equal(
+      'touch Harbour water: loses, to Overboard; Lives 2 → 1 (“when Harbour water is touched” in every level: take 1 from Lives)'
+    );
   });
 
   it('says why nothing happens', () => {

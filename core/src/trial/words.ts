@@ -4,7 +4,7 @@ import type { Value } from '../language/evaluate.ts';
 import { bottom } from '../play/state.ts';
 import type { Event } from '../play/turn.ts';
 import { stepWords } from '../words/steps.ts';
-import { conditionWords, pieceName, placeName, ruleWords, variableName } from '../words/words.ts';
+import { conditionWords, effectWords, pieceName, placeName, ruleWords, variableName } from '../words/words.ts';
 import type { Game } from './beginnings.ts';
 import type { Line } from './trial.ts';
 
@@ -49,7 +49,7 @@ export function eventWords(document: FlowDocument, event: Event, level: Id): str
 /** A line as text: what was done, what came of it, and the rules that did it. */
 export function lineWords(document: FlowDocument, line: Line): string {
   const done = stepWords(document, line.step, line.bottom);
-  const rules = line.fired.map((id) => wordsOf(document, id));
+  const rules = line.fired.map((id) => firedWords(document, id));
   return `${done}: ${outcomeWords(document, line)}${rules.length > 0 ? ` (${rules.join('; ')})` : ''}`;
 }
 
@@ -67,6 +67,14 @@ export function valuesWords(document: FlowDocument, values: Record<Id, Value>): 
     .filter(([id, value]) => value !== document.variables[id]!.initial)
     .map(([id, value]) => `${variableName(document, id)} ${valueWords(value)}`);
   return said.join(', ') || 'all values as they begin';
+}
+
+/** A rule that fired, with what it did: "when Bell rope is touched" in Bell Alley: set Bell rung to yes. */
+export function firedWords(document: FlowDocument, id: Id): string {
+  const found = findRule(document, id);
+  if (!found) return id;
+  const effects = (found.rule.do ?? []).map((effect) => effectWords(document, found.owner, effect));
+  return `${ruleWords(document, found.owner, found.rule)}${effects.length > 0 ? `: ${effects.join(', ')}` : ''}`;
 }
 
 /** What a step of a recorded run came to: "in Net Loft; Lives 1", with the rules that fired. */

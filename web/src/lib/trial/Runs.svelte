@@ -59,22 +59,24 @@
         </p>
         {#if run.bug !== undefined}<p><b>{differs ? 'Known bug:' : 'Was known as a bug:'}</b> {run.bug}</p>{/if}
         {#if result && result.goes !== 'as recorded' && run.steps[result.at]}
-          <dl>
-            <dt>{stepWords(flow.document, stepOf(run.steps[result.at]!))}</dt>
-            {#if result.goes === 'against'}
-              <dt>expected</dt>
-              <dd>
-                {conditionWords(flow.document, { flow: true }, result.expected)}{result.readable
-                  ? ''
-                  : ', which cannot be read there'}
-              </dd>
-            {:else}
-              <dt>recorded</dt>
-              <dd>{runOutcomeWords(flow.document, result.before)}</dd>
-              <dt>now</dt>
-              <dd>{result.now ? runOutcomeWords(flow.document, result.now) : 'it cannot be done any more'}</dd>
-            {/if}
-          </dl>
+          <p class="done">{stepWords(flow.document, stepOf(run.steps[result.at]!))}</p>
+          {#if result.goes === 'against'}
+            <p>
+              expected: {conditionWords(flow.document, { flow: true }, result.expected)}{result.readable
+                ? ''
+                : ', which cannot be read there'}
+            </p>
+          {:else}
+            <table>
+              <thead><tr><th scope="col">recorded</th><th scope="col">now</th></tr></thead>
+              <tbody>
+                <tr>
+                  <td>{runOutcomeWords(flow.document, result.before)}</td>
+                  <td>{result.now ? runOutcomeWords(flow.document, result.now) : 'it cannot be done any more'}</td>
+                </tr>
+              </tbody>
+            </table>
+          {/if}
         {/if}
         <p>
           <button type="button" class="link" onclick={() => take(id, run)}>play it</button>
@@ -153,7 +155,18 @@
     border-left: 4px dashed var(--lost);
     background: var(--lost-wash);
   }
-  dt {
+  table {
+    width: 100%;
+  }
+  th,
+  td {
+    width: 50%;
+    padding-right: 8px;
+    text-align: left;
+    vertical-align: top;
+  }
+  th,
+  .done {
     font-weight: 700;
   }
 </style>

@@ -1,11 +1,11 @@
 <script lang="ts">
   import { findRule } from '@crow-lane/core/document/types';
-  import { lineWords, outcomeWords } from '@crow-lane/core/trial/words';
+  import { firedWords, lineWords, outcomeWords } from '@crow-lane/core/trial/words';
   import { bottom } from '@crow-lane/core/play/state';
   import { holdsAfter, setRunExpects } from '@crow-lane/core/trial/runs';
   import type { Line } from '@crow-lane/core/trial/trial';
   import { stepWords } from '@crow-lane/core/words/steps';
-  import { conditionWords, placeName, ruleWords } from '@crow-lane/core/words/words';
+  import { conditionWords, placeName } from '@crow-lane/core/words/words';
   import ConditionField from '$lib/desk/ConditionField.svelte';
   import { transitionWords } from '$lib/desk/transition.ts';
   import { flowContext } from '$lib/flow/context.ts';
@@ -67,12 +67,9 @@
         </button>
         {#if line.fired.length > 0}
           <span class="rules"
-            >{line.fired
-              .map((id) => {
-                const found = findRule(flow.document, id);
-                return found ? ruleWords(flow.document, found.owner, found.rule) : id;
-              })
-              .join(' · ')}{transition(line) ? `; ${transition(line)}` : ''}</span
+            >{line.fired.map((id) => firedWords(flow.document, id)).join(' · ')}{transition(line)
+              ? `; ${transition(line)}`
+              : ''}</span
           >
         {/if}
         {#if line.state}

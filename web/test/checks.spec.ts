@@ -1,8 +1,7 @@
 import type { Page } from '@playwright/test';
-import { demoFile, expect, face, nothingSerious, open, put, settled, small, test } from './support/page.ts';
+import { expect, face, faults, nothingSerious, open, put, settled, small, test } from './support/page.ts';
 
 const finding = (page: Page, key: string) => page.locator(`[data-finding="${key}"]`);
-const faults = () => demoFile('lamplighters-round-with-faults');
 
 test('three answers lead to their findings, each with why, the way there, and repairs that were tried', async ({ page }) => {
   test.setTimeout(120_000);

@@ -1,5 +1,5 @@
 import { request as http } from 'node:http';
-import { baseOf, demoFile, expect, put, small, test } from './support/page.ts';
+import { baseOf, expect, faults, put, small, test } from './support/page.ts';
 
 /** A bare request, so that Host and Origin can be whatever a stranger would send. */
 function ask(path: string, headers: Record<string, string>, method = 'GET', body = ''): Promise<number> {
@@ -95,7 +95,7 @@ test('sends a strict content security policy', async ({ page }) => {
 });
 
 test('checks a revision as a job: told as it goes on, kept by revision, given on in open formats', async ({ page }) => {
-  const id = await put(page, demoFile('lamplighters-round-with-faults'));
+  const id = await put(page, faults());
   const headers = { 'content-type': 'application/json', origin };
   expect((await page.request.get(`/api/flows/${id}/checks`)).status()).toBe(204);
   const begun = await page.request.post(`/api/flows/${id}/checks`, { headers, data: {} });

@@ -24,6 +24,10 @@ export { expect };
 /** The tests run in the repository's root. */
 export const demoFile = (name: string) => readFileSync(join('demo', `${name}.crow.json`), 'utf8');
 
+/** The demo with faults, under another name than the one on the shelf. */
+export const faults = () =>
+  demoFile('lamplighters-round-with-faults').replace("Lamplighter's Round, with faults", 'A round to mend');
+
 /** Puts a flow on the shelf by the server's own door and gives its id. */
 export async function put(page: Page, document: string | object): Promise<string> {
   const response = await page.request.post('/api/flows', {

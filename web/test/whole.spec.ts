@@ -109,7 +109,7 @@ async function wire(page: Page, hands: Hands): Promise<unknown> {
   }
 
   // what the whole flow has: the value, the order's name, the rule for all levels
-  await hands.press(page.locator('.answers'));
+  await hands.press(button('Whole flow'));
   await hands.write(field('Name of a new value'), 'Lives');
   await enter();
   const lives = page.locator('[data-value=lives]');

@@ -63,7 +63,7 @@ test('all that a rule and a level can say is said on the desk', async ({ page })
   await page.getByLabel('It is meant, because').fill('Half of them will do.');
   await page.getByRole('button', { name: 'Accept' }).click();
   await settled(page);
-  await page.locator('.answers').click();
+  await page.getByRole('button', { name: 'Whole flow' }).click();
   await expect(page.locator('#desk')).toContainText('Half of them will do.');
   await page.getByRole('button', { name: 'take back' }).click();
   await settled(page);

@@ -74,12 +74,6 @@
     >Duplicate</button
   >
   <button type="button" class="btn btn-xs" onclick={() => (view.dialog = { is: 'delete', places: [id] })}>Delete…</button>
-  <button
-    type="button"
-    class="btn btn-xs"
-    title="The whole flow: its values, orders and groups, and what fails (Escape)"
-    onclick={() => view.select(undefined)}>Whole flow</button
-  >
 </h2>
 {#if place.kind === 'level'}
   {#each Object.entries(place.pieces) as [piece, value] (piece)}<PieceRow level={id} id={piece} piece={value} />{/each}

@@ -28,7 +28,15 @@
   const reached = $derived(checks.report?.checks.find(({ check, subject }) => check === 'place-reached' && subject === place));
 </script>
 
-<h2>Ways in</h2>
+<h2>
+  Ways in
+  <button
+    type="button"
+    class="btn btn-xs whole"
+    title="The whole flow: its values, orders and groups, and what fails (Escape)"
+    onclick={() => view.select(undefined)}>Whole flow</button
+  >
+</h2>
 {#if reached?.outcome === 'fails'}<Evidence verdict={reached} />{/if}
 {#if flow.document.start === place}
   <div class="way">Play begins here.</div>
@@ -64,6 +72,9 @@
 {/if}
 
 <style>
+  .whole {
+    float: right;
+  }
   .way {
     padding: 3px 8px;
     margin-bottom: 4px;

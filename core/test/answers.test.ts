@@ -16,6 +16,7 @@ import { write } from '../src/document/write.ts';
 import type { FlowDocument } from '../src/document/types.ts';
 import { reportHtml } from '../src/formats/report-html.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
+import { placesInOrder } from '../src/lane/order.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
 
@@ -57,6 +58,19 @@ describe('answers', () => {
     expect(list.some(({ subject }) => subject === 'w_light')).to.equal(false);
     const ranks = list.map(({ severity }) => ['error', 'warning', 'information'].indexOf(severity));
     expect(ranks).to.deep.equal([...ranks].sort());
+  });
+});
+
+describe('places in a list', () => {
+  it('stand as they are played, then the screens', () => {
+    const list = placesInOrder(faults);
+    expect(list).to.have.length(Object.keys(faults.places).length);
+    expect(list.slice(0, 2)).to.deep.equal([
+      { place: 'quay', number: 1 },
+      { place: 'nets', number: 2 }
+    ]);
+    const kinds = list.map(({ place }) => ['level', 'menu', 'interlude', 'ending'].indexOf(faults.places[place]!.kind));
+    expect(kinds).to.deep.equal([...kinds].sort());
   });
 });
 

@@ -2,8 +2,8 @@
 import { byPlace, families, findings, markOf, threeAnswers, type Mark } from '../check/answers.ts';
 import { replay } from '../check/replay.ts';
 import type { Report, Step, Verdict } from '../check/report.ts';
-import { levelsOf, type FlowDocument } from '../document/types.ts';
-import { layout } from '../lane/layout.ts';
+import type { FlowDocument } from '../document/types.ts';
+import { placesInOrder } from '../lane/order.ts';
 import { deadlineWords, stepWords } from '../words/steps.ts';
 import { arrivalWords, goalWords, placeName, plural } from '../words/words.ts';
 import { escaped } from './junit.ts';
@@ -78,19 +78,15 @@ function answers(report: Report): string {
 
 function places(document: FlowDocument, report: Report): string {
   const verdicts = byPlace(document, report);
-  const { tiles } = layout(document);
-  const levels = new Set(levelsOf(document).map(([id]) => id));
-  const rows = [...tiles.values()]
-    .sort((a, b) => Number(levels.has(b.place)) - Number(levels.has(a.place)) || a.row - b.row || a.x - b.x)
-    .map(({ place, number }) => {
-      const cells = families.map(({ id }) => {
-        const mark = markOf(verdicts.get(place)?.get(id) ?? []);
-        return `<td class="${mark ?? ''}">${mark ? marks[mark] : ''}</td>`;
-      });
-      const { kind } = document.places[place]!;
-      const won = kind === 'level' ? escaped(goalWords(document, place)) : kinds[kind];
-      return `<tr><td>${number ?? ''}</td><th scope="row">${escaped(placeName(document, place))}</th><td>${won}</td>${cells.join('')}</tr>`;
+  const rows = placesInOrder(document).map(({ place, number }) => {
+    const cells = families.map(({ id }) => {
+      const mark = markOf(verdicts.get(place)?.get(id) ?? []);
+      return `<td class="${mark ?? ''}">${mark ? marks[mark] : ''}</td>`;
     });
+    const { kind } = document.places[place]!;
+    const won = kind === 'level' ? escaped(goalWords(document, place)) : kinds[kind];
+    return `<tr><td>${number ?? ''}</td><th scope="row">${escaped(placeName(document, place))}</th><td>${won}</td>${cells.join('')}</tr>`;
+  });
   const heads = families.map(({ words }) => `<th scope="col">${words}</th>`).join('');
   return `<table><thead><tr><th scope="col">No.</th><th scope="col">Place</th><th scope="col">Won by</th>${heads}</tr></thead><tbody>${rows.join('\n')}</tbody></table>`;
 }

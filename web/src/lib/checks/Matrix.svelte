@@ -1,7 +1,7 @@
 <script lang="ts">
   import { byPlace, families, markOf, type Family } from '@crow-lane/core/check/answers';
   import type { Id } from '@crow-lane/core/document/types';
-  import { layout } from '@crow-lane/core/lane/layout';
+  import { placesInOrder } from '@crow-lane/core/lane/order';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Mark from '$lib/parts/Mark.svelte';
@@ -24,11 +24,7 @@
   const table = $derived(checks.report && checks.of ? byPlace(checks.of, checks.report) : undefined);
   /** In the order of the lane: levels as they are played, then the screens, then what is about no place. */
   const rows = $derived.by(() => {
-    const { tiles } = layout(flow.document);
-    const kinds = ['level', 'menu', 'interlude', 'ending'];
-    const places: { place: Id | null; number: number | undefined }[] = [...tiles.values()]
-      .sort((a, b) => kinds.indexOf(a.kind) - kinds.indexOf(b.kind) || a.row - b.row || a.x - b.x)
-      .map(({ place, number }) => ({ place, number }));
+    const places: { place: Id | null; number: number | undefined }[] = placesInOrder(flow.document);
     return [...places, { place: null, number: undefined }].filter(({ place }) => shows(place));
   });
   const marksAt = (place: Id | null, family: Family) => {

@@ -4,7 +4,7 @@
   import { setExpects } from '@crow-lane/core/document/edits/lists';
   import type { Arrival, Report } from '@crow-lane/core/check/report';
   import type { FlowDocument, Id } from '@crow-lane/core/document/types';
-  import { layout } from '@crow-lane/core/lane/layout';
+  import { placesInOrder } from '@crow-lane/core/lane/order';
   import { arrivalWords, conditionWords, placeName } from '@crow-lane/core/words/words';
   import { onDestroy } from 'svelte';
   import { flowContext } from '$lib/flow/context.ts';
@@ -33,13 +33,7 @@
   const arrivals = $derived(checks.report?.arrivals ?? {});
   const variables = $derived(Object.entries(flow.document.variables));
   /** In the order of the lane: levels as they are played, then the screens. */
-  const places = $derived.by(() => {
-    const { tiles } = layout(flow.document);
-    const kinds = ['level', 'menu', 'interlude', 'ending'];
-    return [...tiles.values()]
-      .sort((a, b) => kinds.indexOf(a.kind) - kinds.indexOf(b.kind) || a.row - b.row || a.x - b.x)
-      .map(({ place, number }) => ({ place, number }));
-  });
+  const places = $derived(placesInOrder(flow.document));
   let only = $state(false);
   const differs = (place: Id) =>
     variables.some(([id]) => first?.[place]?.[id] && JSON.stringify(first[place][id]) !== JSON.stringify(arrivals[place]?.[id]));

@@ -25,8 +25,8 @@ describe('coverage', () => {
     expect(places).to.deep.equal(['loft', 'aglow', 'dark']);
     expect(rules).to.have.members(['lit', 'lit2', 'over', 'home', 'home2']);
     expect(buttons).to.deep.equal([
-      { owner: { place: 'aglow' }, label: 'Title' },
-      { owner: { place: 'dark' }, label: 'Title' }
+      { owner: { place: 'aglow' }, label: 'Title', rule: 'home' },
+      { owner: { place: 'dark' }, label: 'Title', rule: 'home2' }
     ]);
   });
 

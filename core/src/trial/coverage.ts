@@ -22,6 +22,8 @@ import { playSteps } from './trial.ts';
 export interface Button {
   owner: Owner;
   label: string;
+  /** The first rule that listens to it. */
+  rule: Id;
 }
 
 /** A rule that leads from one level, by name, into another. */
@@ -47,7 +49,7 @@ export function usable(document: FlowDocument): Coverage {
       found.rules.push(rule.id);
       const { when } = rule;
       if ('press' in when && !found.buttons.some((each) => each.label === when.press && sameOwner(each.owner, owner)))
-        found.buttons.push({ owner, label: when.press });
+        found.buttons.push({ owner, label: when.press, rule: rule.id });
       for (const from of levelsOfOwner(document, owner) ?? [])
         for (const to of doorsOf(document, rule)) if (to !== from) found.doors.push({ rule: rule.id, from, to });
     }

@@ -8,8 +8,6 @@ export interface TourStep {
   text: string[];
   /** The view it happens in. */
   view: 'lane' | 'levels' | 'values' | 'trial' | 'checks';
-  /** The place that is selected when the step is gone to. */
-  select?: string;
   /** Whether what is asked for has been done; steps without it only want to be read. */
   done?: (now: { document: FlowDocument; report: Report | undefined }) => boolean;
 }

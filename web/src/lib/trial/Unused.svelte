@@ -24,7 +24,7 @@
   interface Line {
     key: string;
     words: string;
-    use: Use | undefined;
+    use: Use;
   }
   const lists = $derived.by(() => {
     const { unused } = runs;
@@ -36,10 +36,10 @@
       {
         what: 'buttons',
         of: all.buttons.length,
-        lines: unused.buttons.map(({ owner, label }) => ({
+        lines: unused.buttons.map(({ owner, label, rule }) => ({
           key: `${JSON.stringify(owner)} ${label}`,
           words: `${label} in ${ownerName(owner)}`,
-          use: pressOf(owner, label)
+          use: { rule }
         }))
       },
       {
@@ -60,17 +60,9 @@
     return found.filter(({ of }) => of > 0);
   });
 
-  function pressOf(owner: Owner, label: string): Use | undefined {
-    const list =
-      'place' in owner ? flow.document.places[owner.place] : 'group' in owner ? flow.document.groups[owner.group] : flow.document;
-    const rule = list?.rules.find(({ when }) => 'press' in when && when.press === label);
-    return rule && { rule: rule.id };
-  }
-
   let writing = $state('');
   /** A shortest run that uses something becomes a recorded run of that name. */
   async function write({ key, words, use }: Line) {
-    if (!use) return;
     writing = key;
     const { document } = flow;
     const route = await runs.routeTo(document, use);

@@ -9,7 +9,7 @@ import { largeness } from './largeness.ts';
 import { every, Machine, start, type PackedWatcher } from './machine.ts';
 import type { Needs } from './needs.ts';
 import { Routes } from './routes.ts';
-import { Growing, StateTable } from './table.ts';
+import { Growing, mostStates, StateTable } from './table.ts';
 
 /** As many bytes as states, their parents and their edges may take where nothing else is said. */
 export const usualBytes = 2 ** 30;
@@ -27,9 +27,10 @@ export function* explorePacked(
   watched?: Watched
 ): Generator<Progress, Facts> {
   const found = new PackedExploration(flow, needs, watched);
+  const most = Math.min(limit, mostStates - mostSought - 1);
   found.start();
   for (let state = 0; state < found.table.count; state++) {
-    if (found.table.count >= limit || (state % 1024 === 0 && found.bytes > bytes)) {
+    if (found.table.count >= most || (state % 1024 === 0 && found.bytes > bytes)) {
       found.cut = true;
       break;
     }
@@ -38,7 +39,7 @@ export function* explorePacked(
   }
   if (found.cut) {
     yield found.progress(found.edgeStarts.length);
-    for (const _ of found.seek(Math.min(limit, mostSought))) yield found.progress(found.edgeStarts.length);
+    for (const _ of found.seek(Math.min(most, mostSought))) yield found.progress(found.edgeStarts.length);
   }
   return found.facts();
 }
@@ -52,8 +53,6 @@ class PackedExploration implements PackedWatcher {
   /** The limit was reached. */
   cut = false;
   private moves = 0;
-  private readonly pack;
-  private readonly unpack;
   private readonly evidence: Evidence;
   private readonly routes: Routes;
   private readonly growth: Growth | undefined;
@@ -70,6 +69,8 @@ class PackedExploration implements PackedWatcher {
   /** States beyond the limit that were looked at; their edges are not kept. */
   private readonly sought = new Set<number>();
   private seeking = false;
+  /** Something is to be done at each event besides finding its state. */
+  private unusual = false;
   /** The state whose events are run. */
   private from = -1;
 
@@ -80,14 +81,11 @@ class PackedExploration implements PackedWatcher {
   ) {
     this.evidence = new Evidence(flow, () => this.machine, watched);
     this.machine = new Machine(flow, this, needs);
-    this.machine.reload = () => this.load(this.routes.playing ? this.routes.from : this.from);
     const { at } = this.machine;
-    const { words, pack, unpack } = at.slots.packing();
-    this.table = new StateTable(words);
-    this.pack = pack;
-    this.unpack = unpack;
+    this.table = new StateTable(at.packing.words);
     this.stale = at.run.map(({ stale }) => stale).filter((slot) => at.keptSlot(slot));
     this.growth = at.merged.length > 0 ? new Growth(this.machine) : undefined;
+    this.unusual = this.growth !== undefined;
     this.routes = new Routes(flow, this.machine, (state) => this.load(state));
   }
 
@@ -110,7 +108,7 @@ class PackedExploration implements PackedWatcher {
 
   /** Looks on past the limit for what has not been seen, until `budget` states more are known. */
   *seek(budget: number): Generator<void> {
-    this.seeking = true;
+    this.seeking = this.unusual = true;
     const searched: Searched = {
       flow: this.flow,
       machine: this.machine,
@@ -143,38 +141,96 @@ class PackedExploration implements PackedWatcher {
 
   /** Brings a state back (-1: before the start). What is not kept stays as it is: nothing reads it before it is set. */
   private load(state: number): void {
-    if (state < 0) this.machine.v.set(this.machine.at.initial);
-    else this.unpack(this.table.words, state * this.table.width, this.machine.v);
+    const { at, v, base } = this.machine;
+    if (state < 0) v.set(at.initial);
+    else {
+      this.table.read(state, base);
+      at.packing.unpack(base, v);
+    }
   }
 
   /** One way of an event has been run to its end. */
   done(settled: boolean, way: number): void {
-    const { machine, from, evidence } = this;
-    const { firsts } = evidence;
+    const { machine, from } = this;
     if (this.routes.playing) this.routes.played(way);
     else {
       this.moves++;
       if (machine.bits !== 0 && from >= 0) this.can[from]! |= machine.bits;
       if (settled) this.settled(way);
       else this.growth?.note(from, -1);
-      if (firsts.length > 0) {
-        const arrow: Arrow = { from, step: this.routes.stepNow(from, machine.event) };
-        if (this.seeking) arrow.sought = true;
-        for (const tell of firsts) tell(arrow);
-      }
     }
-    if (firsts.length > 0) firsts.length = 0;
+    this.tell(machine.event);
+  }
+
+  staysOne(event: number, word: number): void {
+    const { table, machine } = this;
+    if (this.unusual) {
+      machine.next[0] = word;
+      this.stays(event);
+      return;
+    }
+    this.moves++;
+    if (word !== machine.base[0]) {
+      const known = table.count;
+      const state = table.findOne(word);
+      if (state === known) this.isNew(event, 0);
+      this.edges.push(state * 2 + 1);
+    }
+    if (this.evidence.firsts.length > 0) this.tell(event);
+  }
+
+  staysTwo(event: number, one: number, two: number): void {
+    const { table, machine } = this;
+    if (this.unusual) {
+      machine.next[0] = one;
+      machine.next[1] = two;
+      this.stays(event);
+      return;
+    }
+    this.moves++;
+    if (one !== machine.base[0] || two !== machine.base[1]) {
+      const known = table.count;
+      const state = table.findTwo(one, two);
+      if (state === known) this.isNew(event, 0);
+      this.edges.push(state * 2 + 1);
+    }
+    if (this.evidence.firsts.length > 0) this.tell(event);
+  }
+
+  stays(event: number): void {
+    const { machine, from, growth } = this;
+    if (!this.routes.playing) {
+      this.moves++;
+      const state = this.add(event, 0);
+      growth?.note(from, state);
+      if (state !== from && !this.seeking) this.edges.push(state * 2 + 1);
+    }
+    if (machine.growths.length > 0) machine.growths = [];
+    this.tell(event);
+  }
+
+  /** What the event showed first is told with how it came to be. */
+  private tell(event: number): void {
+    const { firsts } = this.evidence;
+    if (firsts.length === 0) return;
+    if (!this.routes.playing) {
+      const arrow: Arrow = { from: this.from, step: this.routes.stepNow(this.from, event) };
+      if (this.seeking) arrow.sought = true;
+      for (const first of firsts) first(arrow);
+    }
+    firsts.length = 0;
   }
 
   private settled(way: number): void {
     const { machine, from } = this;
-    const { v, at } = machine;
+    const { v, at, next } = machine;
     let inLevel = false;
     if (machine.moved) {
       inLevel = machine.afresh && at.levels[v[at.place[0]!]!] !== undefined;
       if (inLevel && this.stale.length > 0) this.freshen();
     }
-    const state = this.add(way);
+    at.packing.pack(v, next);
+    const state = this.add(machine.event, way);
     if (inLevel) this.arrived[state] = 1;
     // what there is to see of an arrival is seen the first time it leads to this state
     if ((machine.newFrames & ~this.noted[state]!) !== 0) {
@@ -186,22 +242,23 @@ class PackedExploration implements PackedWatcher {
     if (from >= 0 && state !== from && !this.seeking) this.edges.push(state * 2 + (machine.afresh ? 0 : 1));
   }
 
-  private add(way: number): number {
-    const { table, from } = this;
-    const offset = table.room();
-    this.pack(this.machine.v, table.words, offset);
-    if (from >= 0 && table.same(from)) return from;
+  /** The number of the state that the event has led to. */
+  private add(event: number, way: number): number {
+    const { table } = this;
     const known = table.count;
-    const state = table.take();
-    if (state === known) {
-      this.routes.found(from, this.machine.event, way);
-      if (state >= this.can.length) {
-        this.can = larger(this.can);
-        this.arrived = larger(this.arrived);
-        this.noted = larger(this.noted);
-      }
-    }
+    const state = table.find(this.machine.next);
+    if (state === known) this.isNew(event, way);
     return state;
+  }
+
+  /** The last state was found just now. */
+  private isNew(event: number, way: number): void {
+    this.routes.found(this.from, event, way);
+    if (this.table.count > this.can.length) {
+      this.can = larger(this.can);
+      this.arrived = larger(this.arrived);
+      this.noted = larger(this.noted);
+    }
   }
 
   /** A level was entered afresh and has settled: what is stale is a finding of the rule that led here, and then fresh. */
@@ -256,6 +313,8 @@ class PackedExploration implements PackedWatcher {
   }
 
   facts(): Facts {
+    // from here on events are only run again
+    this.unusual = true;
     const { table, machine, edgeStarts, edges, routes } = this;
     const { at, v } = machine;
     const { complete, bytes } = this;

@@ -8,7 +8,7 @@ const most = 20_000;
 
 /** The parts that matter most, of the first states found. */
 export function largeness({ document }: Flow, at: Places, count: number, load: (state: number) => Int32Array): Large[] {
-  const kept = (slots: number[]) => slots.filter((slot) => at.keptSlot(slot) && at.slots.bits(slot) > 0);
+  const kept = (slots: number[]) => slots.filter((slot) => at.packing.fields[slot]);
   const groups: { what: string; variable?: string; slots: number[] }[] = [];
   const add = (what: string, slots: number[], variable?: string) => {
     const own = kept(slots);
@@ -31,7 +31,7 @@ export function largeness({ document }: Flow, at: Places, count: number, load: (
   add('what was saved', at.book);
   add('the level played last', [at.latest]);
   const states = Array.from({ length: Math.min(most, count) }, (_, state) => Int32Array.from(load(state)));
-  const all = [...Array(at.slots.size).keys()].filter((slot) => at.keptSlot(slot) && at.slots.bits(slot) > 0);
+  const all = kept([...at.packing.fields.keys()]);
   return groups
     .map(({ slots, ...group }) => {
       const others = all.filter((slot) => !slots.includes(slot));

@@ -27,6 +27,10 @@ export interface PackedWatcher {
   sees(term: number, value: number | boolean): void;
   /** The event has been run to its end: `way` counts the series of draws. */
   done(settled: boolean, way: number): void;
+  /** The same of an event that led to no other place, drew nothing and has settled, given the packed state. */
+  stays(event: number): void;
+  staysOne(event: number, word: number): void;
+  staysTwo(event: number, one: number, two: number): void;
 }
 
 /** What has been seen so far, as bytes that the generated code reads and writes itself. */
@@ -64,6 +68,9 @@ export const start = -2;
 export class Machine {
   readonly v: Int32Array;
   readonly at: Places;
+  /** The packed state that events are run from, and the one that an event has led to. */
+  readonly base: Int32Array;
+  readonly next: Int32Array;
   readonly naming: Naming;
   readonly marks: Marks;
   readonly sheet: Sheet;
@@ -71,8 +78,6 @@ export class Machine {
   /** The active place over the bottom place. */
   pair!: Pair;
 
-  /** Brings the state back from which events are run. */
-  reload: () => void = () => {};
   /** Some event had too many series of draws to be run to the end. */
   gaveUp = false;
 
@@ -119,11 +124,13 @@ export class Machine {
 
   constructor(
     readonly flow: Flow,
-    private readonly watcher: PackedWatcher,
+    readonly watcher: PackedWatcher,
     needs?: Needs
   ) {
     this.at = layoutOf(flow, needs);
-    this.v = this.at.slots.initials();
+    this.v = this.at.initial.slice();
+    this.base = new Int32Array(this.at.packing.words);
+    this.next = new Int32Array(this.at.packing.words);
     this.naming = new Naming(flow, this.at);
     this.marks = new Marks(flow.rules.size, this.at.placeIds.length);
     this.alone = new Array<Pair | undefined>(this.at.placeIds.length).fill(undefined);
@@ -209,7 +216,9 @@ export class Machine {
     if (this.queue.length > 0) this.queue.length = 0;
     if (this.drawn.length > 0) this.drawn.length = 0;
     if (this.growths.length > 0) this.growths = [];
-    this.reload();
+    // before the start there is no place to run events from
+    if (this.home) this.at.packing.unpack(this.base, this.v);
+    else this.v.set(this.at.initial);
   }
 
   /** What the event that is being run has drawn so far. */

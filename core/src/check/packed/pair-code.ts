@@ -1,7 +1,7 @@
 /**
  * The code of a place over a bottom place: its events, the rules it reads, and how it is entered, as text that holds
- * numbers alone. The text names: `v` the slots, `m` the machine, `Q` the signals waiting; by rule `H` its trigger
- * happened, `T` it was true, `N` it was false, `F` it is known to have fired; by place `D` it is known to be
+ * numbers alone. The text names: `v` the slots, `B` the packed state that events are run from, `X` who is told of their
+ * ends, `m` the machine, `Q` the signals waiting; by rule `H` its trigger happened, `T` it was true, `N` it was false, `F` it is known to have fired; by place `D` it is known to be
  * completed; `C` by assignment it is known to be clamped; `S` the last value of each term of a condition. What is this
  * place's own (which rules, which place) stands as `k0`, `k1` and so on, so that levels built alike share their code.
  */
@@ -74,13 +74,15 @@ export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: nu
   const writer = new Writer(sheet, place, bottom);
   const { events, body, own } = writer.text();
   const make = generate<(...given: unknown[]) => Omit<Pair, 'place' | 'bottom' | 'events'>>(
-    'v, m, c, d, Q, H, T, N, F, D, C, S, k, exact',
+    'v, B, X, m, c, d, Q, H, T, N, F, D, C, S, k, exact',
     body
   );
-  const { v, queue, marks, naming } = machine;
+  const { v, base, watcher, queue, marks, naming } = machine;
   const { happened, wasTrue, wasFalse, fired, completed, clamped, terms } = marks;
   const given = [
     v,
+    base,
+    watcher,
     machine,
     naming.choices,
     naming.indexes,
@@ -102,7 +104,8 @@ const no = '() => false';
 const number = (value: number) => (value < 0 ? `(${value})` : String(value));
 
 /** Adds an event: when it can happen, what happens before rules are read, and the reading of its rules. */
-type AddEvent = (event: Event, when: string, first: string, what: () => string) => void;
+type AddEvent = (event: Event, when: string, changes: () => string, what: () => string) => void;
+const nothing = () => '';
 
 class Writer {
   private readonly names: Names;
@@ -112,6 +115,8 @@ class Writer {
   private readonly signals: boolean;
   /** How the reading ends when a rule leaves. */
   private leave = '';
+  /** The slots that have been written in the text so far, or, where that is not known, all. */
+  private written: Set<number> | 'all' = new Set();
   private readonly own: number[] = [];
   private readonly owned = new Map<string, string>();
 
@@ -136,24 +141,37 @@ class Writer {
     const events: Event[] = [];
     const can: string[] = [];
     const run: string[] = [];
-    const add: AddEvent = (event, when, first, what) => {
+    this.leave = 'return true;';
+    const pass = by.holds.length > 0 ? this.pass(by.holds) : no;
+    const passWrites = this.written;
+    const add: AddEvent = (event, when, changes, what) => {
       const index = events.push(event) - 1;
       can.push(`() => ${when}`);
       this.leave = 'break rules;';
+      this.written = passWrites === 'all' || this.upper || this.signals ? 'all' : new Set(passWrites);
+      const first = changes();
+      const rules = what();
+      const ended = `m.ended(${index}, whole);`;
+      const stays = this.stays(index);
+      const settle = stays && by.holds.length > 0 ? 'if (!m.moved) while (pass() && !m.moved);' : '';
       // an event that changes nothing leads back to where it began
       run.push(`if ((only < 0 || only === ${index}) && ${when}) {
 m.firings = 0; let whole = true; ${first}
-try { rules: {\n${what()}\n} } catch (error) { whole = m.caught(error); }
-${first === '' ? 'if (m.firings !== 0) ' : ''}m.ended(${index}, whole);
+try { rules: {\n${rules}\n} ${settle} } catch (error) { whole = m.caught(error); }
+${first === '' ? 'if (m.firings !== 0) ' : ''}${stays ? `{ if (m.moved || !whole) ${ended} else { ${stays} } }` : ended}
 }`);
     };
-    for (const press of labels) add({ press }, 'true', '', () => this.read(named('press', press)));
+    for (const press of labels) add({ press }, 'true', nothing, () => this.read(named('press', press)));
     const level = document.places[at.placeIds[this.place]!]!;
     if (level.kind === 'level') this.pieceEvents(level, named, add);
     for (const rule of by.choose) this.choices(rule, add);
     if (deadlines.length > 0) {
       const phase = this.frameSlot(at.phase);
-      add({ time: true }, `${phase} < ${deadlines.length}`, `const passed = ${phase}++;`, () =>
+      const passes = () => {
+        this.writes(at.phase[0]!);
+        return `const passed = ${phase}++;`;
+      };
+      add({ time: true }, `${phase} < ${deadlines.length}`, passes, () =>
         deadlines.map((seconds, passed) => `if (passed === ${passed}) {\n${this.read(named('after', seconds))}\n}`).join('\n')
       );
     }
@@ -162,13 +180,14 @@ ${first === '' ? 'if (m.firings !== 0) ' : ''}m.ended(${index}, whole);
       const rules = named('hear', signal);
       return rules.length > 0 ? block(this.read(rules)) : no;
     });
-    const functions = `return {
+    const functions = `const pass = ${pass};
+return {
+pass,
 can: [${can.join(',\n')}],
 run: (only) => {\n${run.join('\n')}\n},
 enter: (o, p, saved) => {\n${this.place === this.bottom ? this.enter() : ''}\n},
 arrive: ${by.arrive.length > 0 ? block(this.read(by.arrive)) : no},
-hear: [${hear.join(',\n')}],
-pass: ${by.holds.length > 0 ? this.pass(by.holds) : no}
+hear: [${hear.join(',\n')}]
 };`;
     const names = this.own.map((_, n) => `k${n} = k[${n}]`);
     return { events, body: names.length > 0 ? `const ${names.join(', ')};\n${functions}` : functions, own: this.own };
@@ -197,7 +216,10 @@ pass: ${by.holds.length > 0 ? this.pass(by.holds) : no}
         const lowers = slot !== undefined && trigger !== 'touch' && at.keptSlot(slot);
         if (rules.length === 0 && !lowers) continue;
         const needsPlayer = trigger !== 'defeat' || piece.kind !== 'player';
-        const first = lowers ? `v[${slot}]--;` : piece.kind === 'checkpoint' ? `m.progress = ${progressOf(piece, level)};` : '';
+        const first = () => {
+          if (lowers) this.writes(slot);
+          return lowers ? `v[${slot}]--;` : piece.kind === 'checkpoint' ? `m.progress = ${progressOf(piece, level)};` : '';
+        };
         const when = needsPlayer ? `${there} && ${someoneUp}` : there;
         add({ [trigger]: id } as unknown as Event, when, first, () => this.read(rules));
       }
@@ -215,8 +237,40 @@ pass: ${by.holds.length > 0 ? this.pass(by.holds) : no}
       const candidate = { it: naming.won(id), previous, position: n + 1 };
       const condition = rule.condition ? codeOf(rule.condition, { ...this.names, candidate }).code : 'true';
       const noted = `(H[${index}] = 1, ${condition} ? (T[${index}] = 1, true) : (N[${index}] = 1, false))`;
-      add({ choose: id, rule: rule.id }, noted, '', () => this.fire(rule, at.placeIndex.get(id)!));
+      add({ choose: id, rule: rule.id }, noted, nothing, () => this.fire(rule, at.placeIndex.get(id)!));
     });
+  }
+
+  /**
+   * What is done where an event led to no other place: the packed state is the one before with what was written, and
+   * only that is put back. Nothing where it is not known what was written.
+   */
+  private stays(event: number): string | undefined {
+    if (this.written === 'all') return undefined;
+    const { words, fields, renewed } = this.sheet.at.packing;
+    const written = [...this.written].sort((a, b) => a - b);
+    const kept = written.flatMap((slot) => fields[slot] ?? []);
+    const each = Array.from({ length: words }, (_, word) => {
+      const changed = kept.filter((field) => field.word === word);
+      const mask = changed.reduce((all, field) => all & ~field.mask, -1);
+      const rest = mask === -1 ? `B[${word}]` : `B[${word}] & ${mask}`;
+      return [rest, ...changed.map(({ packed }) => packed)].join(' | ');
+    });
+    const told =
+      words === 1
+        ? `X.staysOne(${event}, ${each[0]!});`
+        : words === 2
+          ? `X.staysTwo(${event}, ${each.join(', ')});`
+          : `${each.map((word, index) => `m.next[${index}] = ${word};`).join(' ')} X.stays(${event});`;
+    const back = written.map((slot) => {
+      const value = fields[slot]?.read ?? renewed[slot];
+      return value === undefined ? '' : `v[${slot}] = ${value};`;
+    });
+    return [told, ...back, 'm.progress = -1;'].join(' ');
+  }
+
+  private writes(slot: number): void {
+    if (this.written !== 'all') this.written.add(slot);
   }
 
   // ---- reading rules -----------------------------------------------------------------------------------------------
@@ -238,7 +292,9 @@ pass: ${by.holds.length > 0 ? this.pass(by.holds) : no}
     const { at } = this.sheet;
     const lines = rules.map((rule, n) => {
       const index = this.index(rule);
-      const slot = this.frameSlot(at.held.map((slots) => slots[Math.floor(n / 30)]!));
+      const slots = at.held.map((each) => each[Math.floor(n / 30)]!);
+      this.writes(slots[0]!);
+      const slot = this.frameSlot(slots);
       const bit = 1 << (n % 30);
       const condition = [rule.holds!, rule.condition]
         .filter((text): text is Expression => text !== undefined)
@@ -300,17 +356,20 @@ ${heard}
     if ('set' in effect) return this.assign(rule, effect.set, expression!);
     if ('reset' in effect) {
       const { slot, stale, initial, merged } = at.variables.get(effect.reset)!;
+      this.writesNumber(slot, stale, merged);
       return this.put(slot, initial) + this.put(stale, 0) + (merged ? comesFrom(merged, initial) : '');
     }
     if ('raise' in effect) return `Q.push(${Object.keys(document.signals).indexOf(effect.raise)});`;
     if ('remove' in effect || 'restore' in effect) {
       const found = at.levels[this.bottom]?.pieces.get('remove' in effect ? effect.remove : effect.restore);
       if (!found || !at.keptSlot(found.slot)) return '';
+      this.writes(found.slot);
       const slot = `v[${found.slot}]`;
       if ('restore' in effect) return `${slot} = ${found.count};`;
       const by = effect.by ?? 1;
       return `${slot} = ${slot} > ${by} ? ${slot} - ${by} : 0;`;
     }
+    this.written = 'all';
     if ('draw' in effect) return `m.drawOrder(${Object.keys(document.orders).indexOf(effect.draw)});`;
     if ('begin' in effect) return 'm.beginRun();';
     if ('save' in effect) return at.keptSlot(at.bookLevel) ? `m.save(${effect.save === 'forward'});` : '';
@@ -322,6 +381,7 @@ ${heard}
     const { flow, at, naming } = this.sheet;
     const variable = flow.document.variables[id]!;
     const { slot, stale, merged } = at.variables.get(id)!;
+    this.writesNumber(slot, stale, merged);
     const { code, min, max } = codeOf(expression, this.names);
     const fresh = this.put(stale, 0);
     if (!at.keptSlot(slot)) return fresh;
@@ -336,6 +396,10 @@ ${heard}
 if (x < ${number(variable.min)}) { v[${slot}] = ${variable.min}; ${note} }
 else if (x > ${number(variable.max)}) { v[${slot}] = ${variable.max}; ${note} }
 else v[${slot}] = ${plain}; ${fresh} }`;
+  }
+
+  private writesNumber(slot: number, stale: number, merged: MergedSlot | undefined): void {
+    for (const each of merged ? [slot, stale, merged.source, merged.added] : [slot, stale]) this.writes(each);
   }
 
   /** A number of which high values are one: beside it is noted what it came from. */

@@ -2,7 +2,7 @@
 import { countOf, isLevel, usedUp, type Id } from '../../document/types.ts';
 import { renewalOf, type Flow } from '../../play/flow.ts';
 import { needsOf, type Needs } from './needs.ts';
-import { Slots } from './slots.ts';
+import { Slots, type Packing } from './slots.ts';
 
 /**
  * A number of which high values are one. Where it came from in the event being run stands in two more slots: the number
@@ -57,7 +57,7 @@ export interface OrderSlots {
 }
 
 export interface Places {
-  slots: Slots;
+  packing: Packing;
   initial: Int32Array;
   placeIds: Id[];
   placeIndex: Map<Id, number>;
@@ -192,6 +192,8 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     });
   }
   const here = shared.map(({ max, keep }) => add(0, Math.max(1, max), 0, keep));
+  for (const slot of here) slots.varies(slot, 0);
+  slots.varies(place[0]!, 1);
   const hereSaved = shared.map(({ max, keep }) => saved(0, Math.max(1, max), 0, keep));
   const runPieces: PieceSlot[] = [];
   const keptPieces: PieceSlot[] = [];
@@ -257,7 +259,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
   const bookThisRun = saved(0, 1, 0, needs.forward);
   const isKept = ({ slot }: { slot: number }) => kept.has(slot);
   return {
-    slots,
+    packing: slots.packing(),
     initial: slots.initials(),
     placeIds,
     placeIndex,

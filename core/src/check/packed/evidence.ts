@@ -129,16 +129,26 @@ export class Evidence {
     return variable.choices[naming.indexes[naming.choiceVariable(expression.id)]![value as number]!]!;
   }
 
-  /** The places entered during the event are settled: with which values, and whether that was expected. */
+  /** Something is to be seen at each arrival. */
+  get looks(): boolean {
+    return this.watched !== undefined || this.flow.expectations.length > 0;
+  }
+
+  /** The places entered during the event are settled: what is watched there, and whether all was as expected. */
   arrives(): void {
     const { v, at, newFrames } = this.machine();
     for (let frame = 0; frame < v[at.depth]!; frame++) {
       if ((newFrames & (1 << frame)) === 0) continue;
       const place = v[at.place[frame]!]!;
-      this.rangesAt(place).note(v);
       if (this.watched && this.placeId(place) === this.watched.place) this.watches(this.watched);
       if (this.flow.expectations.length > 0) this.expects(place, v[at.place[0]!]!);
     }
+  }
+
+  /** The values with which frames of the machine's present state were entered. */
+  notes(frames: number): void {
+    const { v, at } = this.machine();
+    for (let frame = 0; frames >> frame !== 0; frame++) if (frames & (1 << frame)) this.rangesAt(v[at.place[frame]!]!).note(v);
   }
 
   private watches({ most, found }: Watched): void {
@@ -221,9 +231,9 @@ export class Evidence {
 
   facts(): Pick<
     Facts,
-    'entered' | 'fired' | 'completed' | 'stranded' | 'unsettled' | 'unexpected' | 'carried' | 'clamped' | 'rules' | 'arrivals'
+    'entered' | 'fired' | 'completed' | 'stranded' | 'unsettled' | 'unexpected' | 'carried' | 'clamped' | 'rules'
   > {
-    const { marks, at } = this.machine();
+    const { marks } = this.machine();
     const rules = new Map<Id, RuleFacts>();
     const fired = new Map<Id, Arrow>();
     this.rules.forEach((id, index) => {
@@ -237,11 +247,17 @@ export class Evidence {
       const arrow = this.fired[index];
       if (arrow) fired.set(id, arrow);
     });
-    const arrivals: Facts['arrivals'] = new Map();
-    this.arrivals.forEach(
-      (values, place) => values && arrivals.set(this.placeId(place), values.told(this.flow, [...at.variables.keys()]))
-    );
     const { entered, completed, stranded, unsettled, unexpected, carried, clamped } = this;
-    return { entered, fired, completed, stranded, unsettled, unexpected, carried, clamped, rules, arrivals };
+    return { entered, fired, completed, stranded, unsettled, unexpected, carried, clamped, rules };
+  }
+
+  /** By place the values with which it was entered, once they have been noted. */
+  valuesAtArrival(): Facts['arrivals'] {
+    const { at } = this.machine();
+    const told: Facts['arrivals'] = new Map();
+    this.arrivals.forEach(
+      (values, place) => values && told.set(this.placeId(place), values.told(this.flow, [...at.variables.keys()]))
+    );
+    return told;
   }
 }

@@ -9,6 +9,7 @@ import { largeness } from './largeness.ts';
 import { every, Machine, start, type PackedWatcher } from './machine.ts';
 import type { Needs } from './needs.ts';
 import { Routes } from './routes.ts';
+import { others } from './slots.ts';
 import { Growing, mostStates, StateTable } from './table.ts';
 
 /** As many bytes as states, their parents and their edges may take where nothing else is said. */
@@ -52,7 +53,7 @@ class PackedExploration implements PackedWatcher {
   readonly table: StateTable;
   /** The limit was reached. */
   cut = false;
-  private moves = 0;
+  private ran = 0;
   private readonly evidence: Evidence;
   private readonly routes: Routes;
   private readonly growth: Growth | undefined;
@@ -65,12 +66,12 @@ class PackedExploration implements PackedWatcher {
   private noted = new Uint8Array(1024);
   /** The slots, of those that are kept, that say whether a run variable is stale. */
   private readonly stale: number[];
+  /** By word: their bits; empty where there are none. */
+  private readonly staleBits: Int32Array;
 
   /** States beyond the limit that were looked at; their edges are not kept. */
   private readonly sought = new Set<number>();
   private seeking = false;
-  /** Something is to be done at each event besides finding its state. */
-  private unusual = false;
   /** The state whose events are run. */
   private from = -1;
 
@@ -84,8 +85,12 @@ class PackedExploration implements PackedWatcher {
     const { at } = this.machine;
     this.table = new StateTable(at.packing.words);
     this.stale = at.run.map(({ stale }) => stale).filter((slot) => at.keptSlot(slot));
+    this.staleBits = new Int32Array(this.stale.length > 0 ? at.packing.words : 0);
+    for (const slot of this.stale) {
+      const field = at.packing.fields[slot]!;
+      this.staleBits[field.word]! |= ~others(field);
+    }
     this.growth = at.merged.length > 0 ? new Growth(this.machine) : undefined;
-    this.unusual = this.growth !== undefined;
     this.routes = new Routes(flow, this.machine, (state) => this.load(state));
   }
 
@@ -108,7 +113,7 @@ class PackedExploration implements PackedWatcher {
 
   /** Looks on past the limit for what has not been seen, until `budget` states more are known. */
   *seek(budget: number): Generator<void> {
-    this.seeking = this.unusual = true;
+    this.seeking = true;
     const searched: Searched = {
       flow: this.flow,
       machine: this.machine,
@@ -154,7 +159,7 @@ class PackedExploration implements PackedWatcher {
     const { machine, from } = this;
     if (this.routes.playing) this.routes.played(way);
     else {
-      this.moves++;
+      this.ran++;
       if (machine.bits !== 0 && from >= 0) this.can[from]! |= machine.bits;
       if (settled) this.settled(way);
       else this.growth?.note(from, -1);
@@ -162,51 +167,33 @@ class PackedExploration implements PackedWatcher {
     this.tell(machine.event);
   }
 
-  staysOne(event: number, word: number): void {
-    const { table, machine } = this;
-    if (this.unusual) {
-      machine.next[0] = word;
-      this.stays(event);
-      return;
-    }
-    this.moves++;
-    if (word !== machine.base[0]) {
-      const known = table.count;
-      const state = table.findOne(word);
-      if (state === known) this.isNew(event, 0);
-      this.edges.push(state * 2 + 1);
-    }
-    if (this.evidence.firsts.length > 0) this.tell(event);
-  }
-
-  staysTwo(event: number, one: number, two: number): void {
-    const { table, machine } = this;
-    if (this.unusual) {
-      machine.next[0] = one;
-      machine.next[1] = two;
-      this.stays(event);
-      return;
-    }
-    this.moves++;
-    if (one !== machine.base[0] || two !== machine.base[1]) {
-      const known = table.count;
-      const state = table.findTwo(one, two);
-      if (state === known) this.isNew(event, 0);
-      this.edges.push(state * 2 + 1);
-    }
-    if (this.evidence.firsts.length > 0) this.tell(event);
-  }
-
   stays(event: number): void {
     const { machine, from, growth } = this;
     if (!this.routes.playing) {
-      this.moves++;
-      const state = this.add(event, 0);
+      this.ran++;
+      const state = this.found(event, 0);
       growth?.note(from, state);
-      if (state !== from && !this.seeking) this.edges.push(state * 2 + 1);
+      this.leads(state, true);
     }
     if (machine.growths.length > 0) machine.growths = [];
     this.tell(event);
+  }
+
+  moves(event: number): void {
+    const { machine } = this;
+    // what is stale becomes fresh, which nobody has foreseen
+    if (this.entersLevel() && this.isStale()) {
+      machine.ended(event, true);
+      return;
+    }
+    if (!this.routes.playing) {
+      this.ran++;
+      if (machine.bits !== 0) this.can[this.from]! |= machine.bits;
+      this.arrives(event, 0);
+    }
+    if (machine.growths.length > 0) machine.growths = [];
+    this.tell(event);
+    machine.calm();
   }
 
   /** What the event showed first is told with how it came to be. */
@@ -222,52 +209,69 @@ class PackedExploration implements PackedWatcher {
   }
 
   private settled(way: number): void {
-    const { machine, from } = this;
-    const { v, at, next } = machine;
-    let inLevel = false;
-    if (machine.moved) {
-      inLevel = machine.afresh && at.levels[v[at.place[0]!]!] !== undefined;
-      if (inLevel && this.stale.length > 0) this.freshen();
-    }
+    const { machine } = this;
+    const { at, v, next } = machine;
     at.packing.pack(v, next);
-    const state = this.add(machine.event, way);
-    if (inLevel) this.arrived[state] = 1;
+    if (machine.moved && this.entersLevel() && this.isStale()) {
+      this.freshen();
+      at.packing.pack(v, next);
+    }
+    this.arrives(machine.event, way);
+  }
+
+  /** The event led to the machine's next state. */
+  private arrives(event: number, way: number): void {
+    const { machine, from } = this;
+    const state = this.found(event, way);
+    if (this.entersLevel()) this.arrived[state] = 1;
     // what there is to see of an arrival is seen the first time it leads to this state
     if ((machine.newFrames & ~this.noted[state]!) !== 0) {
       this.noted[state]! |= machine.newFrames;
-      this.evidence.arrives();
+      if (this.evidence.looks) this.evidence.arrives();
     }
     this.growth?.note(from, state);
-    // what leads back to the same state leads nowhere
-    if (from >= 0 && state !== from && !this.seeking) this.edges.push(state * 2 + (machine.afresh ? 0 : 1));
+    if (from >= 0) this.leads(state, !machine.afresh);
   }
 
-  /** The number of the state that the event has led to. */
-  private add(event: number, way: number): number {
+  /** What leads back to the same state leads nowhere. */
+  private leads(state: number, within: boolean): void {
+    if (state !== this.from && !this.seeking) this.edges.push(state * 2 + (within ? 1 : 0));
+  }
+
+  /** The number of the machine's next state. */
+  private found(event: number, way: number): number {
     const { table } = this;
     const known = table.count;
     const state = table.find(this.machine.next);
-    if (state === known) this.isNew(event, way);
+    if (state === known) {
+      this.routes.found(this.from, event, way);
+      if (table.count > this.can.length) {
+        this.can = larger(this.can);
+        this.arrived = larger(this.arrived);
+        this.noted = larger(this.noted);
+      }
+    }
     return state;
   }
 
-  /** The last state was found just now. */
-  private isNew(event: number, way: number): void {
-    this.routes.found(this.from, event, way);
-    if (this.table.count > this.can.length) {
-      this.can = larger(this.can);
-      this.arrived = larger(this.arrived);
-      this.noted = larger(this.noted);
-    }
+  private entersLevel(): boolean {
+    const { afresh, v, at } = this.machine;
+    return afresh && at.levels[v[at.place[0]!]!] !== undefined;
+  }
+
+  /** Some variable of the machine's next state is stale. */
+  private isStale(): boolean {
+    const { staleBits } = this;
+    const { next } = this.machine;
+    let found = 0;
+    for (let word = 0; word < staleBits.length; word++) found |= next[word]! & staleBits[word]!;
+    return found !== 0;
   }
 
   /** A level was entered afresh and has settled: what is stale is a finding of the rule that led here, and then fresh. */
   private freshen(): void {
     const { machine, stale } = this;
     const { v, at, arrival } = machine;
-    let found = 0;
-    for (let index = 0; index < stale.length; index++) found |= v[stale[index]!]!;
-    if (found === 0) return;
     if (arrival >= 0 && !machine.arrivedBack) {
       const carried = [...at.variables].filter(([, variable]) => stale.includes(variable.stale) && v[variable.stale] === 1);
       this.evidence.carries(
@@ -312,43 +316,41 @@ class PackedExploration implements PackedWatcher {
     });
   }
 
+  /** What is asked of each state is read from its words when it is asked. */
   facts(): Facts {
-    // from here on events are only run again
-    this.unusual = true;
-    const { table, machine, edgeStarts, edges, routes } = this;
+    const { table, machine, edgeStarts, edges, routes, evidence, growth, complete } = this;
     const { at, v } = machine;
-    const { complete, bytes } = this;
     const expanded = edgeStarts.length;
     const count = table.count;
-    const actives = new Uint16Array(count);
-    const bottoms = new Uint16Array(count);
-    const overs = new Uint8Array(count);
-    const merged = at.merged.map(() => new Int32Array(count));
-    for (let state = 0; state < count; state++) {
-      this.load(state);
-      actives[state] = v[at.place[v[at.depth]! - 1]!]!;
-      bottoms[state] = v[at.place[0]!]!;
-      overs[state] = v[at.over]!;
-      for (let index = 0; index < merged.length; index++) merged[index]![state] = v[at.merged[index]!.slot]!;
-    }
-    if (this.growth) {
-      const placesOf = (state: number, frames: number) => {
+    const reads = (slot: number) => this.reads(slot);
+    const [depth, bottom, over] = [reads(at.depth), reads(at.place[0]!), reads(at.over)];
+    const frames = at.place.map(reads);
+    let lengths: Int32Array | undefined;
+    let arrivals: Facts['arrivals'] | undefined;
+    const noteArrivals = () => {
+      for (let state = 0; state < count; state++) {
+        if (this.noted[state] === 0) continue;
         this.load(state);
-        return at.place.slice(0, v[at.depth]).flatMap((slot, frame) => (frames & (1 << frame) ? [v[slot]!] : []));
-      };
-      this.evidence.unmerge(this.growth, count, (state, index) => merged[index]![state]!, placesOf);
+        evidence.notes(this.noted[state]!);
+      }
+    };
+    if (growth) {
+      noteArrivals();
+      const merged = at.merged.map(({ slot }) => reads(slot));
+      const placesOf = (state: number, newFrames: number) =>
+        frames.slice(0, depth(state)).flatMap((place, frame) => (newFrames & (1 << frame) ? [place(state)] : []));
+      evidence.unmerge(growth, count, (state, index) => merged[index]!(state), placesOf);
     }
-    const lengths = routes.lengths();
     return {
       flow: this.flow,
       complete,
       large: complete ? [] : this.large(),
       count,
-      moves: this.moves,
-      bytes,
-      active: (state) => at.placeIds[actives[state]!]!,
-      bottom: (state) => at.placeIds[bottoms[state]!]!,
-      over: (state) => overs[state] === 1,
+      moves: this.ran,
+      bytes: this.bytes,
+      active: (state) => at.placeIds[frames[depth(state) - 1]!(state)]!,
+      bottom: (state) => at.placeIds[bottom(state)]!,
+      over: (state) => over(state) === 1,
       stack: (state) => {
         this.load(state);
         return at.place.slice(0, v[at.depth]).map((slot) => at.placeIds[v[slot]!]!);
@@ -363,14 +365,33 @@ class PackedExploration implements PackedWatcher {
             visit(from, edges.values[edge]! >> 1, (edges.values[edge]! & 1) === 1);
         }
       },
-      ...this.evidence.facts(),
-      lengthOf: (state) => lengths[state]!,
+      ...evidence.facts(),
+      get arrivals() {
+        if (!arrivals) {
+          if (!growth) noteArrivals();
+          arrivals = evidence.valuesAtArrival();
+        }
+        return arrivals;
+      },
+      lengthOf: (state) => (lengths ??= routes.lengths())[state]!,
       routeToState: (state) => routes.to(state),
       routeTo: ({ from, step }) => {
         if (from < 0) return step.draws ? [step] : [];
         return [...routes.to(from), step];
       }
     };
+  }
+
+  /** Reads a slot from the words of states; of one that is not kept there is only its initial value. */
+  private reads(slot: number): (state: number) => number {
+    const { packing, initial } = this.machine.at;
+    const field = packing.fields[slot];
+    const value = initial[slot]!;
+    if (!field) return () => value;
+    const { word, shift, bits, base } = field;
+    const { words, width } = this.table;
+    const mask = bits === 32 ? -1 : 2 ** bits - 1;
+    return (state) => (((words[state * width + word]! >>> shift) & mask) + base) | 0;
   }
 }
 

@@ -10,7 +10,7 @@ import type { Draw } from '../../play/turn.ts';
 import { can } from '../facts.ts';
 import { Naming } from './names.ts';
 import type { Needs } from './needs.ts';
-import { pairOf, type Pair, type Sheet } from './pair-code.ts';
+import { pairOf, Sheet, type Pair } from './pair-code.ts';
 import { layoutOf, type Places } from './places.ts';
 
 /** Is told what is seen for the first time, and of each end; the machine's fields say the rest. */
@@ -27,10 +27,9 @@ export interface PackedWatcher {
   sees(term: number, value: number | boolean): void;
   /** The event has been run to its end: `way` counts the series of draws. */
   done(settled: boolean, way: number): void;
-  /** The same of an event that led to no other place, drew nothing and has settled, given the packed state. */
+  /** The same of an event that drew nothing, when it has settled and the machine's `next` is the state it led to. */
   stays(event: number): void;
-  staysOne(event: number, word: number): void;
-  staysTwo(event: number, one: number, two: number): void;
+  moves(event: number): void;
 }
 
 /** What has been seen so far, as bytes that the generated code reads and writes itself. */
@@ -120,7 +119,7 @@ export class Machine {
   // the series of draws being run: what is drawn, out of how many, and how many draws so far
   private readonly planned: number[] = [];
   private readonly options: number[] = [];
-  private made = 0;
+  made = 0;
 
   constructor(
     readonly flow: Flow,
@@ -135,8 +134,7 @@ export class Machine {
     this.marks = new Marks(flow.rules.size, this.at.placeIds.length);
     this.alone = new Array<Pair | undefined>(this.at.placeIds.length).fill(undefined);
     this.orderIds = Object.keys(flow.document.orders);
-    const ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));
-    this.sheet = { flow, at: this.at, naming: this.naming, ruleIndex, terms: [], termNumbers: new Map(), sites: [] };
+    this.sheet = new Sheet(flow, this.at, this.naming);
   }
 
   // ---- events ------------------------------------------------------------------------------------------------------
@@ -204,14 +202,17 @@ export class Machine {
     this.way = this.made = planned.length = 0;
   }
 
+  /** Back to the place from which events are run. */
+  calm(): void {
+    this.moved = this.afresh = this.arrivedBack = false;
+    this.newFrames = this.bits = 0;
+    this.arrival = none;
+    if (this.home) this.pair = this.home;
+  }
+
   /** Back to the state from which events are run. */
   private clear(): void {
-    if (this.moved) {
-      this.moved = this.afresh = this.arrivedBack = false;
-      this.newFrames = this.bits = 0;
-      this.arrival = none;
-      if (this.home) this.pair = this.home;
-    }
+    if (this.moved) this.calm();
     this.progress = none;
     if (this.queue.length > 0) this.queue.length = 0;
     if (this.drawn.length > 0) this.drawn.length = 0;
@@ -239,7 +240,7 @@ export class Machine {
     return (this.planned[at] ??= 0);
   }
 
-  private settles(): boolean {
+  settles(): boolean {
     try {
       do {
         if (this.queue.length > 0) this.hearAll();

@@ -30,6 +30,7 @@ import type { Machine } from './machine.ts';
 import type { Naming } from './names.ts';
 import { assignmentOf, type Assignment } from './merging.ts';
 import type { MergedSlot, Places } from './places.ts';
+import { others, packing, reading } from './slots.ts';
 
 /** What can happen in a place over a bottom place, as functions on the slots. */
 export interface Pair {
@@ -56,22 +57,64 @@ export interface Term {
   expression: Expression;
 }
 
+/** The slots that something writes, or, where that is not known, all. */
+type Written = Set<number> | 'all';
+/** In place of a place's number: any level. */
+const anyLevel = -1;
+
 /** What every pair of one flow shares. */
-export interface Sheet {
-  flow: Flow;
-  at: Places;
-  naming: Naming;
-  ruleIndex: Map<Id, number>;
-  terms: Term[];
+export class Sheet {
+  readonly ruleIndex: Map<Id, number>;
+  readonly terms: Term[] = [];
   /** By rule and printed term where it stands among them. */
-  termNumbers: Map<string, number>;
+  readonly termNumbers = new Map<string, number>();
   /** Assignments that may leave a variable's range. */
-  sites: { rule: Id; variable: Id }[];
+  readonly sites: { rule: Id; variable: Id }[] = [];
+  private readonly writers = new Map<number, Writer>();
+  private readonly entering = new Map<number, Written>();
+
+  constructor(
+    readonly flow: Flow,
+    readonly at: Places,
+    readonly naming: Naming
+  ) {
+    this.ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));
+  }
+
+  /** Who writes the code of a place with nothing opened over it. */
+  writerOf(place: number): Writer {
+    let writer = this.writers.get(place);
+    if (!writer) this.writers.set(place, (writer = new Writer(this, place, place)));
+    return writer;
+  }
+
+  /** The slots that are written when a place, or any level, is entered and settles. */
+  writtenBy(place: number): Written {
+    let found = this.entering.get(place);
+    if (!found) this.entering.set(place, (found = this.follow(place)));
+    return found;
+  }
+
+  private follow(place: number): Written {
+    const written = new Set<number>();
+    const seen = new Set([place]);
+    for (const each of seen) {
+      if (each === anyLevel) {
+        this.at.levels.forEach((level, number) => level && seen.add(number));
+        continue;
+      }
+      const { writes, leadsTo } = this.writerOf(each).settling;
+      if (writes === 'all') return 'all';
+      for (const slot of writes) written.add(slot);
+      for (const next of leadsTo) seen.add(next);
+    }
+    return written;
+  }
 }
 
 /** The pair's functions, bound to a machine. */
 export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: number): Pair {
-  const writer = new Writer(sheet, place, bottom);
+  const writer = place === bottom ? sheet.writerOf(place) : new Writer(sheet, place, bottom);
   const { events, body, own } = writer.text();
   const make = generate<(...given: unknown[]) => Omit<Pair, 'place' | 'bottom' | 'events'>>(
     'v, B, X, m, c, d, Q, H, T, N, F, D, C, S, k, exact',
@@ -115,8 +158,9 @@ class Writer {
   private readonly signals: boolean;
   /** How the reading ends when a rule leaves. */
   private leave = '';
-  /** The slots that have been written in the text so far, or, where that is not known, all. */
-  private written: Set<number> | 'all' = new Set();
+  /** The slots that have been written in the text so far, and the places it may lead to. */
+  private written: Written = new Set();
+  private leadsTo = new Set<number>();
   private readonly own: number[] = [];
   private readonly owned = new Map<string, string>();
 
@@ -141,24 +185,23 @@ class Writer {
     const events: Event[] = [];
     const can: string[] = [];
     const run: string[] = [];
-    this.leave = 'return true;';
-    const pass = by.holds.length > 0 ? this.pass(by.holds) : no;
-    const passWrites = this.written;
+    const { enter, arrive, pass, passWrites, passLeadsTo } = this.settling;
     const add: AddEvent = (event, when, changes, what) => {
       const index = events.push(event) - 1;
       can.push(`() => ${when}`);
       this.leave = 'break rules;';
-      this.written = passWrites === 'all' || this.upper || this.signals ? 'all' : new Set(passWrites);
+      this.written = passWrites === 'all' || this.upper ? 'all' : new Set(passWrites);
+      this.leadsTo = new Set(passLeadsTo);
       const first = changes();
       const rules = what();
       const ended = `m.ended(${index}, whole);`;
-      const stays = this.stays(index);
-      const settle = stays && by.holds.length > 0 ? 'if (!m.moved) while (pass() && !m.moved);' : '';
+      const settled = this.settled(index);
+      const settle = settled && by.holds.length > 0 ? 'if (!m.moved) while (pass() && !m.moved);' : '';
       // an event that changes nothing leads back to where it began
       run.push(`if ((only < 0 || only === ${index}) && ${when}) {
 m.firings = 0; let whole = true; ${first}
 try { rules: {\n${rules}\n} ${settle} } catch (error) { whole = m.caught(error); }
-${first === '' ? 'if (m.firings !== 0) ' : ''}${stays ? `{ if (m.moved || !whole) ${ended} else { ${stays} } }` : ended}
+${first === '' ? 'if (m.firings !== 0) ' : ''}${settled ? `{ ${settled} }` : ended}
 }`);
     };
     for (const press of labels) add({ press }, 'true', nothing, () => this.read(named('press', press)));
@@ -185,8 +228,8 @@ return {
 pass,
 can: [${can.join(',\n')}],
 run: (only) => {\n${run.join('\n')}\n},
-enter: (o, p, saved) => {\n${this.place === this.bottom ? this.enter() : ''}\n},
-arrive: ${by.arrive.length > 0 ? block(this.read(by.arrive)) : no},
+enter: (o, p, saved) => {\n${enter}\n},
+arrive: ${arrive},
 hear: [${hear.join(',\n')}]
 };`;
     const names = this.own.map((_, n) => `k${n} = k[${n}]`);
@@ -241,32 +284,67 @@ hear: [${hear.join(',\n')}]
     });
   }
 
+  /** The code that runs when the place is entered, until it has settled; what it writes and where it leads. */
+  get settling() {
+    return (this.settlingOnce ??= this.writeSettling());
+  }
+  private settlingOnce: ReturnType<Writer['writeSettling']> | undefined;
+
+  private writeSettling() {
+    const { at, flow } = this.sheet;
+    const { by } = flow.applying(at.placeIds[this.place]!, at.placeIds[this.bottom]!);
+    this.written = this.signals ? 'all' : new Set();
+    this.leave = 'return true;';
+    const pass = by.holds.length > 0 ? this.pass(by.holds) : no;
+    const passWrites: Written = this.written === 'all' ? 'all' : new Set(this.written);
+    const passLeadsTo = new Set(this.leadsTo);
+    const arrive = by.arrive.length > 0 ? block(this.read(by.arrive)) : no;
+    const enter = this.place === this.bottom ? this.enter() : '';
+    return { enter, arrive, pass, passWrites, passLeadsTo, writes: this.written, leadsTo: this.leadsTo };
+  }
+
   /**
-   * What is done where an event led to no other place: the packed state is the one before with what was written, and
+   * What is done when an event's rules have been read: the packed state is the one before with what was written, and
    * only that is put back. Nothing where it is not known what was written.
    */
-  private stays(event: number): string | undefined {
+  private settled(event: number): string | undefined {
+    const { sheet } = this;
+    for (const place of this.leadsTo) {
+      const more = sheet.writtenBy(place);
+      if (more === 'all') this.written = 'all';
+      else for (const slot of more) this.writes(slot);
+    }
     if (this.written === 'all') return undefined;
-    const { words, fields, renewed } = this.sheet.at.packing;
-    const written = [...this.written].sort((a, b) => a - b);
-    const kept = written.flatMap((slot) => fields[slot] ?? []);
-    const each = Array.from({ length: words }, (_, word) => {
-      const changed = kept.filter((field) => field.word === word);
-      const mask = changed.reduce((all, field) => all & ~field.mask, -1);
-      const rest = mask === -1 ? `B[${word}]` : `B[${word}] & ${mask}`;
-      return [rest, ...changed.map(({ packed }) => packed)].join(' | ');
-    });
-    const told =
-      words === 1
-        ? `X.staysOne(${event}, ${each[0]!});`
-        : words === 2
-          ? `X.staysTwo(${event}, ${each.join(', ')});`
-          : `${each.map((word, index) => `m.next[${index}] = ${word};`).join(' ')} X.stays(${event});`;
-    const back = written.map((slot) => {
-      const value = fields[slot]?.read ?? renewed[slot];
-      return value === undefined ? '' : `v[${slot}] = ${value};`;
-    });
-    return [told, ...back, 'm.progress = -1;'].join(' ');
+    const { words, fields, renewed } = sheet.at.packing;
+    const own = sheet.at.won[this.bottom]!;
+    const next = Array.from({ length: words }, () => [] as string[]);
+    const rest = next.map(() => -1);
+    const back: string[] = [];
+    for (const slot of [...this.written].sort((a, b) => a - b)) {
+      const field = fields[slot];
+      if (field && slot !== own) {
+        next[field.word]!.push(packing(`v[${slot}]`, field));
+        rest[field.word]! &= others(field);
+        back.push(`v[${slot}] = ${reading(`B[${field.word}]`, field)};`);
+      }
+      if (renewed[slot] !== undefined) back.push(`v[${slot}] = ${renewed[slot]};`);
+    }
+    const kept = next.map((_, word) => (rest[word] === -1 ? `B[${word}]` : `B[${word}] & ${rest[word]!}`));
+    const flag = fields[own];
+    if (flag && this.written.has(own)) {
+      const [slot, shift] = [this.mine('won', own), this.mine('shift', flag.shift)];
+      kept[flag.word] = `(${kept[flag.word]!}) & ~(1 << ${shift})`;
+      next[flag.word]!.push(`v[${slot}] << ${shift}`);
+      back.push(`v[${slot}] = B[${flag.word}] >>> ${shift} & 1;`);
+    }
+    const packed = next.map((changed, word) => `m.next[${word}] = ${[kept[word]!, ...changed].join(' | ')};`);
+    const ends =
+      this.leadsTo.size === 0
+        ? `if (whole) { ${packed.join(' ')} X.stays(${event}); } else m.ended(${event}, false);`
+        : `if (m.moved && whole) whole = m.settles();
+if (!whole || m.made > 0) m.ended(${event}, whole);
+else { ${packed.join(' ')} if (m.moved) X.moves(${event}); else X.stays(${event}); }`;
+    return [ends, ...back, 'm.progress = -1;'].join(' ');
   }
 
   private writes(slot: number): void {
@@ -437,28 +515,37 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     const afresh = (to: string, order: number | string = -1, position = '-1', saved = 0, back = false) =>
       leave(true, to, `m.enter(${to}, ${order}, ${position}, ${saved}, ${back}, ${index});`);
     if ('place' in target) {
-      const to = this.mine('place', at.placeIndex.get(target.place)!);
+      const number = at.placeIndex.get(target.place)!;
+      if (target.over) this.written = 'all';
+      else this.leadsTo.add(number);
+      const to = this.mine('place', number);
       return target.over
         ? `if (${this.depth} < ${mostFrames}) { ${leave(false, undefined, `m.open(${to});`)} }`
         : `{ ${afresh(to)} }`;
     }
     switch (target.move) {
       case 'back':
+        this.written = 'all';
         return `if (${this.depth} > 1) { ${leave(false, undefined, 'm.back();')} }`;
       case 'again':
+        this.leadsTo.add(anyLevel);
         return `if (v[${at.latest}] !== 0) { ${afresh(`v[${at.latest}] - 1`, -1, '-1', 0, true)} }`;
       case 'resume':
       case 'load': {
         const saved = target.move === 'load' ? 2 : 1;
+        if (saved === 2) this.written = 'all';
+        this.leadsTo.add(anyLevel);
         return `if (v[${at.bookLevel}] !== 0) { ${afresh(`v[${at.bookLevel}] - 1`, -1, '-1', saved, true)} }`;
       }
       case 'chosen': {
         if (chosen < 0) return '';
+        this.leadsTo.add(chosen);
         return `{ ${afresh(this.mine('place', chosen), Object.keys(document.orders).indexOf((rule.rule.when as { choose: Id }).choose))} }`;
       }
       default: {
         const orders = Object.keys(document.orders);
         if (orders.length === 0) return '';
+        this.leadsTo.add(anyLevel);
         const order = target.order === undefined ? -1 : orders.indexOf(target.order);
         const step = ['next', 'previous', 'first', 'last'].indexOf(target.move);
         return `if (m.along(${step}, ${order})) { ${afresh('m.to', 'm.order', 'm.position')} }`;
@@ -480,8 +567,10 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
       const told = `if (${completes}) m.completes(${here}); if (${ends}) m.ends();`;
       lines.push(this.upper || this.place !== this.bottom ? `if (${this.depth} === 1) { ${told} }` : told);
     }
-    if (rule.result === 'won' && at.keptSlot(at.won[this.bottom]!))
+    if (rule.result === 'won' && at.keptSlot(at.won[this.bottom]!)) {
+      this.writes(at.won[this.bottom]!);
       lines.push(`v[${this.mine('won', at.won[this.bottom]!)}] = 1;`);
+    }
     if (rule.result) lines.push(this.put(at.over, 1));
     return lines.join(' ');
   }
@@ -490,6 +579,7 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     const { at } = this.sheet;
     const lines: string[] = [];
     if (at.keptSlot(at.depth)) lines.push(`if (${this.depth} > 1) m.dropUpper();`);
+    this.writes(at.place[0]!);
     lines.push(
       `v[${at.place[0]!}] = ${this.mine('place', this.place)};`,
       this.put(at.phase[0]!, 0),
@@ -502,14 +592,19 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     if (at.keptSlot(at.bookLevel)) lines.push('if (saved === 2) m.bringBack();');
     if (!level) {
       if (at.marksStale[this.place]) {
-        for (const { slot, stale, initial } of at.run)
-          if (at.keptSlot(stale)) lines.push(`if (v[${slot}] !== ${initial}) v[${stale}] = 1;`);
+        for (const { slot, stale, initial } of at.run) {
+          if (!at.keptSlot(stale)) continue;
+          this.writes(stale);
+          lines.push(`if (v[${slot}] !== ${initial}) v[${stale}] = 1;`);
+        }
       }
       return lines.join('\n');
     }
     const initial = at.attempt.map(({ slot, initial: value }) => this.put(slot, value)).join(' ');
+    for (const { slot } of [...at.attempt, ...level.attemptPieces]) this.writes(slot);
     const copies = [...at.attempt, ...level.attemptPieces].map(({ slot, saved }) => `v[${slot}] = v[${saved}];`).join(' ');
     lines.push(at.keptSlot(at.bookLevel) ? `if (saved !== 0) { ${copies} } else { ${initial} }` : initial);
+    for (const slot of [at.latest, at.current]) this.writes(slot);
     if (at.keptSlot(at.latest)) lines.push(`v[${at.latest}] = ${this.mine('place', this.place)} + 1;`);
     if (at.keptSlot(at.current)) lines.push(`if (o >= 0) v[${at.current}] = o + 1;`);
     for (const order of at.walked) lines.push(this.standIn(order));
@@ -522,9 +617,11 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     const { bag, row, first, position } = at.orders[order]!;
     if (bag) {
       const taken = bag.get(this.place);
+      if (taken !== undefined) this.writes(taken);
       return taken === undefined || !at.keptSlot(taken) ? '' : `v[${this.mine('taken', taken)}] = 0;`;
     }
     if (!first.some((places) => places[this.place]! >= 0)) return '';
+    this.writes(position);
     // a fixed order lists no level twice
     if (row >= 0) return `m.standIn(${order}, ${this.mine('place', this.place)}, o, p);`;
     return at.keptSlot(position) ? `v[${position}] = ${this.mine('position', first[0]![this.place]!)};` : '';
@@ -534,6 +631,7 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
 
   /** Nothing reads what is not kept before it is set again: it need not be set. */
   private put(slot: number, value: number): string {
+    this.writes(slot);
     return this.sheet.at.keptSlot(slot) ? `v[${slot}] = ${value};` : '';
   }
 

@@ -66,13 +66,11 @@ export class Slots {
     const pack = rooms.map(({ slots }, word) => {
       let shift = 0;
       const packed = slots.map(({ at, base, bits }) => {
-        const value = base === 0 ? `v[${at}]` : `(v[${at}] - ${base} | 0)`;
-        const code = shift === 0 ? value : `${value} << ${shift}`;
-        const mask = bits === 32 ? -1 : (2 ** bits - 1) << shift;
-        unpack.push(`v[${at}] = ${fieldOf(`w${word}`, shift, bits, base)};`);
-        fields[at] = { word, mask, packed: code, read: fieldOf(`B[${word}]`, shift, bits, base) };
+        const field = { word, shift, bits, base };
+        fields[at] = field;
+        unpack.push(`v[${at}] = ${reading(`w${word}`, field)};`);
         shift += bits;
-        return code;
+        return packing(`v[${at}]`, field);
       });
       return `w[${word}] = ${packed.join(' | ') || '0'};`;
     });
@@ -89,18 +87,29 @@ export class Slots {
   }
 }
 
-const fieldOf = (word: string, shift: number, bits: number, base: number) => {
-  const moved = shift === 0 ? word : `${word} >>> ${shift}`;
-  const field = bits === 32 ? word : shift + bits === 32 ? moved : `${moved} & ${2 ** bits - 1}`;
-  return base === 0 ? field : `(${field}) + ${base} | 0`;
-};
-
-/** Where a slot is packed, and the code that packs it from `v` and reads it from the words `B`. */
+/** Where a slot is packed, less its lowest value. */
 export interface Field {
   word: number;
-  mask: number;
-  packed: string;
-  read: string;
+  shift: number;
+  bits: number;
+  base: number;
+}
+
+/** The code of a value in its place in a word, and of a value read from its word. */
+export function packing(value: string, { shift, base }: Field): string {
+  const offset = base === 0 ? value : `(${value} - ${base} | 0)`;
+  return shift === 0 ? offset : `${offset} << ${shift}`;
+}
+
+export function reading(word: string, { shift, bits, base }: Field): string {
+  const moved = shift === 0 ? word : `${word} >>> ${shift}`;
+  const field = shift + bits === 32 ? moved : `${moved} & ${2 ** bits - 1}`;
+  return base === 0 ? field : `(${field}) + ${base} | 0`;
+}
+
+/** The bits of a word that a field leaves to others. */
+export function others({ shift, bits }: Field): number {
+  return bits === 32 ? 0 : ~((2 ** bits - 1) << shift);
 }
 
 export interface Packing {

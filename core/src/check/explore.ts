@@ -49,7 +49,7 @@ class Exploration {
   readonly parents: Arrow[] = [];
   readonly lengths: number[] = [];
   /** By state: the states that follow, twice their number, plus one when no place was entered afresh on the way. */
-  readonly next: (number[] | undefined)[] = [];
+  readonly next: number[][] = [];
   readonly can: number[] = [];
   readonly arrived: number[] = [];
   complete = true;
@@ -97,7 +97,6 @@ class Exploration {
     this.states.push(state);
     this.parents.push(arrow);
     this.lengths.push(arrow.from < 0 ? 0 : this.lengths[arrow.from]! + 1);
-    this.next.push(undefined);
     this.can.push(0);
     this.arrived.push(0);
     return at;
@@ -160,6 +159,9 @@ class Exploration {
 
   facts(): Facts {
     const { states, next, parents } = this;
+    const places = Object.keys(this.flow.document.places);
+    const edgeStarts = [0];
+    for (const list of next) edgeStarts.push(edgeStarts.at(-1)! + list.length);
     const routeTo = ({ from, step }: Arrow): Step[] => {
       const steps = from < 0 && !step.draws ? [] : [step];
       for (let at = from; at >= 0; at = parents[at]!.from) {
@@ -175,14 +177,16 @@ class Exploration {
       large: [],
       bytes: 0,
       moves: 0,
-      active: (at) => active(states[at]!).place,
-      bottom: (at) => bottom(states[at]!).place,
+      places,
+      active: (at) => places.indexOf(active(states[at]!).place),
+      bottom: (at) => places.indexOf(bottom(states[at]!).place),
       over: (at) => bottom(states[at]!).over,
       stack: (at) => states[at]!.stack.map(({ place }) => place),
       can: Uint8Array.from(this.can),
-      expanded: (at) => next[at] !== undefined,
+      looked: next.length,
       arrived: Uint8Array.from(this.arrived),
-      eachEdge: (visit) => next.forEach((list, from) => list?.forEach((edge) => visit(from, edge >> 1, (edge & 1) === 1))),
+      edges: Int32Array.from(next.flat()),
+      edgeStarts: Int32Array.from(edgeStarts),
       entered: this.entered,
       fired: this.fired,
       completed: this.completed,

@@ -1,20 +1,21 @@
 /** The verdicts that an exploration gives (docs/flow-format.md, section 6, the table). */
 import { own, type FlowDocument, type Id } from '../document/types.ts';
 import { placeName, ruleWords } from '../words/words.ts';
-import { can, reaching, type Arrow, type Facts } from './facts.ts';
+import { can, goes, reaching, staysWithin, type Arrow, type Facts } from './facts.ts';
 import { strandedWhy, whyNever, whyNotReached } from './reasons.ts';
 import type { Arrival, CheckName, Reason, Report, Verdict } from './report.ts';
 import { evidence, praise, ruleNamed, verdict } from './verdict.ts';
 
 export function exploredChecks(facts: Facts): Verdict[] {
+  const bad = firstBad(facts);
   return [
     ...placesReached(facts),
     ...levelsCompletable(facts),
-    ...arrivalsCompletable(facts),
-    ...attemptsEnd(facts),
-    ...neverStuck(facts),
-    ...movesOn(facts),
-    endingInReach(facts),
+    ...arrivalsCompletable(facts, bad.hopeless),
+    ...attemptsEnd(facts, bad.endless),
+    ...neverStuck(facts, bad.stuck),
+    ...movesOn(facts, bad.held),
+    endingInReach(facts, bad.trapped),
     ...rulesFire(facts),
     ...neverStranded(facts),
     ...alwaysSettles(facts),
@@ -22,6 +23,68 @@ export function exploredChecks(facts: Facts): Verdict[] {
     ...freshStarts(facts),
     ...valuesClamped(facts)
   ];
+}
+
+/** The first states from which something can happen no more, by place; -1 where there is none. */
+interface Bad {
+  /** After arriving in a level: completing it. */
+  hopeless: Int32Array;
+  /** While an attempt at a level goes on: winning, losing or leaving it. In a level: entering any place. */
+  endless: Int32Array;
+  stuck: Int32Array;
+  /** While a menu or a screen in between is active: getting on from it. */
+  held: Int32Array;
+  /** Anywhere: reaching an ending. */
+  trapped: number;
+}
+
+/** One look at all states for all questions: with many states it is the looking that takes the time. */
+function firstBad(facts: Facts): Bad {
+  const { flow, places, count, arrived } = facts;
+  const kinds = places.map((id) => flow.document.places[id]!.kind);
+  const inLevel = Uint8Array.from(kinds, (kind) => Number(kind === 'level'));
+  const screen = Uint8Array.from(kinds, (kind) => Number(kind === 'menu' || kind === 'interlude'));
+  const good = reaching(facts, goalsOf(facts, kinds, screen));
+  const none = () => new Int32Array(places.length).fill(-1);
+  const bad: Bad = { hopeless: none(), endless: none(), stuck: none(), held: none(), trapped: -1 };
+  const note = (states: Int32Array, place: number, state: number) => {
+    if (states[place]! < 0) states[place] = state;
+  };
+  const all = can.complete | can.leave | can.enter | can.moveOn | can.end;
+  for (let state = 0; state < count; state++) {
+    const still = good[state]!;
+    if ((still & all) === all) continue;
+    const bottom = facts.bottom(state);
+    if (inLevel[bottom] === 1) {
+      if ((still & can.complete) === 0 && arrived[state] === 1) note(bad.hopeless, bottom, state);
+      if ((still & can.leave) === 0 && !facts.over(state)) note(bad.endless, bottom, state);
+      if ((still & can.enter) === 0) note(bad.stuck, bottom, state);
+    }
+    if ((still & can.moveOn) === 0) {
+      const active = facts.active(state);
+      if (screen[active] === 1) note(bad.held, active, state);
+    }
+    if ((still & can.end) === 0 && bad.trapped < 0) bad.trapped = state;
+  }
+  return bad;
+}
+
+/** By state: what can happen at once, with what explorers do not tell. */
+function goalsOf(facts: Facts, kinds: string[], screen: Uint8Array): Uint8Array {
+  const { count, looked, edges, edgeStarts } = facts;
+  const ending = Uint8Array.from(kinds, (kind) => Number(kind === 'ending'));
+  const goals = facts.can.slice(0, count);
+  for (let state = 0; state < looked; state++) {
+    if (ending[facts.bottom(state)] === 1) goals[state]! |= can.end;
+    const active = facts.active(state);
+    if (screen[active] === 0) continue;
+    for (let at = edgeStarts[state]!; at < edgeStarts[state + 1]!; at++) {
+      if (facts.active(goes(edges[at]!)) === active) continue;
+      goals[state]! |= can.moveOn;
+      break;
+    }
+  }
+  return goals;
 }
 
 const levelsOf = (facts: Facts) => facts.flow.levels;
@@ -89,41 +152,29 @@ function asideRules({ flow }: Facts, level: Id): Reason[] | undefined {
   });
 }
 
-/** The first state of those a question is about for which the answer is no; -1 when there is none. */
-function firstBad(facts: Facts, asked: (state: number) => boolean, good: Uint8Array): number {
-  for (let state = 0; state < facts.count; state++) if (!good[state] && asked(state)) return state;
-  return -1;
-}
-
 /** The outcome where no bad state was found. */
 function otherwise(facts: Facts, entered: boolean): 'holds' | 'open' | 'unreached' {
   return !facts.complete ? 'open' : entered ? 'holds' : 'unreached';
 }
 
-function arrivalsCompletable(facts: Facts): Verdict[] {
-  const good = reaching(facts, (state) => (facts.can[state]! & can.complete) !== 0, within);
-  return byLevel(facts, 'arrival-completable', good, (state) => facts.arrived[state] === 1, {
+function arrivalsCompletable(facts: Facts, bad: Int32Array): Verdict[] {
+  return byLevel(facts, 'arrival-completable', bad, {
     fails: (name) => `One can arrive in ${name} and have no way to complete it any more.`,
     holds: (name) => `Whoever arrives in ${name} can complete it.`,
     why: (state, level) => arrivalWhy(facts, state, level)
   });
 }
 
-/** No place is entered afresh on the way: the attempt goes on. */
-const within = (_from: number, _to: number, stays: boolean) => stays;
-
-function attemptsEnd(facts: Facts): Verdict[] {
-  const good = reaching(facts, (state) => (facts.can[state]! & can.leave) !== 0, within);
-  return byLevel(facts, 'attempt-ends', good, (state) => !facts.over(state), {
+function attemptsEnd(facts: Facts, bad: Int32Array): Verdict[] {
+  return byLevel(facts, 'attempt-ends', bad, {
     fails: (name) => `In ${name} the player can get to where its rules neither win, lose nor leave it any more.`,
     holds: (name) => `From everywhere in ${name} its rules still win, lose or leave it.`,
-    why: (state) => trapWhy(facts, state, within)
+    why: (state) => trapWhy(facts, state, true)
   });
 }
 
-function neverStuck(facts: Facts): Verdict[] {
-  const good = reaching(facts, (state) => (facts.can[state]! & can.enter) !== 0);
-  return byLevel(facts, 'never-stuck', good, () => true, {
+function neverStuck(facts: Facts, bad: Int32Array): Verdict[] {
+  return byLevel(facts, 'never-stuck', bad, {
     fails: (name) => `In ${name} the player can get stuck: nothing leads anywhere else any more.`,
     holds: (name) => `Nobody gets stuck in ${name}.`,
     why: (state) => trapWhy(facts, state)
@@ -136,17 +187,12 @@ interface Words {
   why(state: number, level: Id): Reason[];
 }
 
-function byLevel(facts: Facts, check: CheckName, good: Uint8Array, asked: (state: number) => boolean, words: Words): Verdict[] {
-  const bad = new Map<Id, number>();
-  for (let state = 0; state < facts.count; state++) {
-    if (good[state] || !asked(state)) continue;
-    const level = facts.bottom(state);
-    if (!bad.has(level)) bad.set(level, state);
-  }
+function byLevel(facts: Facts, check: CheckName, bad: Int32Array, words: Words): Verdict[] {
+  const numbers = new Map(facts.places.map((id, number) => [id, number]));
   return levelsOf(facts).map(([id, { name }]) => {
     const pointer = `/places/${id}`;
-    const state = bad.get(id);
-    if (state !== undefined)
+    const state = bad[numbers.get(id)!]!;
+    if (state >= 0)
       return verdict(check, id, 'fails', words.fails(name), {
         pointer,
         why: words.why(state, id),
@@ -168,8 +214,8 @@ function arrivalWhy({ flow }: Facts, _state: number, level: Id): Reason[] {
 }
 
 /** The places between which the player then goes to and fro. */
-function trapWhy(facts: Facts, state: number, through?: typeof within): Reason[] {
-  const places = placesFrom(facts, state, through);
+function trapWhy(facts: Facts, state: number, within = false): Reason[] {
+  const places = placesFrom(facts, state, within);
   return [
     {
       text: `From there the player only ever comes to: ${places.map((id) => placeName(facts.flow.document, id)).join(', ')}.`,
@@ -178,35 +224,27 @@ function trapWhy(facts: Facts, state: number, through?: typeof within): Reason[]
   ];
 }
 
-/** The places that are on the stack in the states that follow from one. */
-function placesFrom(facts: Facts, start: number, through: typeof within = () => true): Id[] {
-  const next = new Map<number, number[]>();
-  facts.eachEdge((from, to, stays) => {
-    if (!through(from, to, stays)) return;
-    const list = next.get(from);
-    if (list) list.push(to);
-    else next.set(from, [to]);
-  });
+/** The places that are on the stack in the states that follow from one, by edges that stay `within` or by all. */
+function placesFrom(facts: Facts, start: number, within: boolean): Id[] {
+  const { looked, edges, edgeStarts } = facts;
   const places = new Set<Id>();
   const seen = new Set([start]);
   for (const state of seen) {
     for (const place of facts.stack(state)) places.add(place);
-    for (const to of next.get(state) ?? []) seen.add(to);
+    if (state >= looked) continue;
+    for (let at = edgeStarts[state]!; at < edgeStarts[state + 1]!; at++)
+      if (!within || staysWithin(edges[at]!)) seen.add(goes(edges[at]!));
   }
   return [...places];
 }
 
-function movesOn(facts: Facts): Verdict[] {
+function movesOn(facts: Facts, bad: Int32Array): Verdict[] {
   const { document } = facts.flow;
-  const elsewhere = new Uint8Array(facts.count);
-  facts.eachEdge((from, to) => {
-    if (facts.active(from) !== facts.active(to)) elsewhere[from] = 1;
-  });
-  const good = reaching(facts, (state) => elsewhere[state] === 1);
-  return Object.entries(document.places).flatMap(([id, { kind, name }]) => {
+  return facts.places.flatMap((id, number) => {
+    const { kind, name } = document.places[id]!;
     if (kind !== 'menu' && kind !== 'interlude') return [];
     const pointer = `/places/${id}`;
-    const state = firstBad(facts, (each) => facts.active(each) === id, good);
+    const state = bad[number]!;
     if (state >= 0)
       return verdict('moves-on', id, 'fails', `Once in ${name}, the player never gets on.`, {
         pointer,
@@ -216,15 +254,13 @@ function movesOn(facts: Facts): Verdict[] {
   });
 }
 
-function endingInReach(facts: Facts): Verdict {
+function endingInReach(facts: Facts, trapped: number): Verdict {
   const { document } = facts.flow;
   const name: CheckName = 'ending-in-reach';
-  const isEnding = (id: Id) => document.places[id]!.kind === 'ending';
-  if (!Object.keys(document.places).some(isEnding)) return verdict(name, 'flow', 'fails', 'The game has no ending.');
-  const good = reaching(facts, (state) => isEnding(facts.bottom(state)) || (facts.can[state]! & can.end) !== 0);
-  const trapped = firstBad(facts, () => true, good);
+  if (facts.places.every((id) => document.places[id]!.kind !== 'ending'))
+    return verdict(name, 'flow', 'fails', 'The game has no ending.');
   if (trapped >= 0) {
-    const message = `Once in ${placeName(document, facts.bottom(trapped))}, no ending can be reached any more.`;
+    const message = `Once in ${placeName(document, facts.places[facts.bottom(trapped)]!)}, no ending can be reached any more.`;
     return verdict(name, 'flow', 'fails', message, { why: trapWhy(facts, trapped), ...evidence(facts, trapped) });
   }
   if (!facts.complete) return verdict(name, 'flow', 'open', 'Not settled yet whether an ending can always be reached.');

@@ -44,7 +44,9 @@ export const can = {
   /** A rule of the bottom level wins or loses it or enters another place afresh, before any place is entered afresh. */
   leave: 4,
   /** Some place is entered afresh. */
-  enter: 8
+  enter: 8,
+  /** Another place becomes the active one; asked of menus and screens in between alone, and not told by explorers. */
+  moveOn: 16
 } as const;
 
 export interface Facts {
@@ -58,20 +60,26 @@ export interface Facts {
   bytes: number;
   /** How many events were run, once for each series of draws. */
   moves: number;
-  /** By state: the active place, the bottom place, and whether the attempt at the bottom level is over. */
-  active(state: number): Id;
-  bottom(state: number): Id;
+  /** The places, by number; by state the number of the active and of the bottom one. */
+  places: Id[];
+  active(state: number): number;
+  bottom(state: number): number;
+  /** By state: whether the attempt at the bottom level is over. */
   over(state: number): boolean;
   /** The places on the stack, bottom first. */
   stack(state: number): Id[];
   /** By state: bits of `can`, by its settled and unsettled events. */
   can: Uint8Array;
-  /** By state: it was looked at; what follows the others is not known. */
-  expanded(state: number): boolean;
+  /** So many states were looked at, the first ones; what follows the others is not known. */
+  looked: number;
   /** By state: it is the settled state right after a fresh arrival in its bottom level. */
   arrived: Uint8Array;
-  /** Calls back for every event that leads from a state to a settled one; `within`: no place was entered afresh. */
-  eachEdge(visit: (from: number, to: number, within: boolean) => void): void;
+  /**
+   * The settled states that events lead to: each twice its number, plus one when no place was entered afresh (see
+   * `goes`), and by state that was looked at where its own begin; one more says where the last end.
+   */
+  edges: Int32Array;
+  edgeStarts: Int32Array;
   /** The first events at which something was seen, by place, rule, level or `place/index`. */
   entered: Map<Id, Arrow>;
   fired: Map<Id, Arrow>;
@@ -108,46 +116,60 @@ export interface Progress {
   complete: boolean;
 }
 
+/** Where an edge leads, and whether no place is entered afresh on the way. */
+export const goes = (edge: number): number => edge >> 1;
+export const staysWithin = (edge: number): boolean => (edge & 1) === 1;
+
+/** After so many sweeps the rest is found from the goals backward, which takes more room but never longer. */
+const mostSweeps = 12;
+/** These are only asked of what happens before any place is entered afresh. */
+const askedWithin = can.complete | can.leave;
+
 /**
- * By state: whether a goal is reached from it by some sequence of edges. States that were not looked at count as goals,
- * so that "not" is certain even when the exploration was cut.
+ * By state: what can happen from it or from some state that it leads to, as bits of `can`, given what can happen from
+ * each itself. From states that were not looked at everything can, so that "not" is certain even when the exploration
+ * was cut.
  */
-export function reaching(
-  facts: Facts,
-  goal: (state: number) => boolean,
-  through: (from: number, to: number, within: boolean) => boolean = () => true
-): Uint8Array {
-  const { count } = facts;
-  const reached = new Uint8Array(count);
-  const waiting: number[] = [];
-  for (let state = 0; state < count; state++) {
-    if (!facts.expanded(state) || goal(state)) {
-      reached[state] = 1;
-      waiting.push(state);
+export function reaching(facts: Facts, goals: Uint8Array): Uint8Array {
+  const { looked, edges, edgeStarts } = facts;
+  const reached = goals.slice(0, facts.count).fill(255, looked);
+  // what follows a state was mostly found after it: from the last to the first, a few sweeps settle nearly all
+  for (let sweep = 0; sweep < mostSweeps; sweep++) {
+    let found = 0;
+    for (let state = looked - 1; state >= 0; state--) {
+      const known = reached[state]!;
+      let now = known;
+      const end = edgeStarts[state + 1]!;
+      for (let at = edgeStarts[state]!; at < end; at++) {
+        const edge = edges[at]!;
+        now |= reached[goes(edge)]! & (staysWithin(edge) ? 255 : ~askedWithin);
+      }
+      reached[state] = now;
+      found |= now & ~known;
     }
+    if (found === 0) return reached;
   }
-  const { starts, sources } = predecessors(facts, through);
+  return backward(facts, reached);
+}
+
+/** The same from what is known backward. */
+function backward({ looked, edges, edgeStarts }: Facts, reached: Uint8Array): Uint8Array {
+  const starts = new Uint32Array(reached.length + 2);
+  for (let at = 0; at < edgeStarts[looked]!; at++) starts[goes(edges[at]!) + 2]!++;
+  for (let state = 2; state < starts.length; state++) starts[state]! += starts[state - 1]!;
+  const sources = new Uint32Array(edgeStarts[looked]!);
+  for (let from = 0; from < looked; from++)
+    for (let at = edgeStarts[from]!; at < edgeStarts[from + 1]!; at++)
+      sources[starts[goes(edges[at]!) + 1]!++] = from * 2 + Number(staysWithin(edges[at]!));
+  const waiting = Array.from(reached.keys());
   for (let state = waiting.pop(); state !== undefined; state = waiting.pop()) {
     for (let at = starts[state]!; at < starts[state + 1]!; at++) {
-      const from = sources[at]!;
-      if (reached[from]) continue;
-      reached[from] = 1;
-      waiting.push(from);
+      const source = sources[at]!;
+      const more = reached[state]! & (staysWithin(source) ? 255 : ~askedWithin) & ~reached[goes(source)]!;
+      if (more === 0) continue;
+      reached[goes(source)]! |= more;
+      waiting.push(goes(source));
     }
   }
   return reached;
-}
-
-/** For every state the states before it, in one array with the place where each list begins. */
-function predecessors(facts: Facts, through: (from: number, to: number, within: boolean) => boolean) {
-  const starts = new Uint32Array(facts.count + 2);
-  facts.eachEdge((from, to, within) => {
-    if (through(from, to, within)) starts[to + 2]!++;
-  });
-  for (let state = 2; state < starts.length; state++) starts[state]! += starts[state - 1]!;
-  const sources = new Uint32Array(starts[facts.count + 1]!);
-  facts.eachEdge((from, to, within) => {
-    if (through(from, to, within)) sources[starts[to + 1]!++] = from;
-  });
-  return { starts, sources };
 }

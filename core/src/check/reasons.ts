@@ -48,7 +48,7 @@ export function valuesWords(values: Value[]): string {
 export function strandedWhy(facts: Facts, id: Id, arrow: Arrow): Reason {
   const { document } = facts.flow;
   const target = facts.flow.rules.get(id)!.rule.go!;
-  const where = placeName(document, arrow.from < 0 ? document.start : facts.bottom(arrow.from));
+  const where = placeName(document, arrow.from < 0 ? document.start : facts.places[facts.bottom(arrow.from)]!);
   const words: Record<string, string> = {
     next: `After ${where} there is no next level. Say where to go then.`,
     previous: `Before ${where} there is no level. Say where to go then.`,

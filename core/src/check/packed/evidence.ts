@@ -145,10 +145,9 @@ export class Evidence {
     }
   }
 
-  /** The values with which frames of the machine's present state were entered. */
-  notes(frames: number): void {
-    const { v, at } = this.machine();
-    for (let frame = 0; frames >> frame !== 0; frame++) if (frames & (1 << frame)) this.rangesAt(v[at.place[frame]!]!).note(v);
+  /** The values with which a place was entered, from a packed state. */
+  notes(place: number, words: Int32Array, from: number): void {
+    (this.arrivals[place] ??= new Ranges(this.slotsOfVariables(), this.machine().at)).note(words, from);
   }
 
   private watches({ most, found }: Watched): void {
@@ -164,10 +163,6 @@ export class Evidence {
   private slotsOfVariables(): number[] {
     if (this.slots.length === 0) this.slots.push(...[...this.machine().at.variables.values()].map(({ slot }) => slot));
     return this.slots;
-  }
-
-  private rangesAt(place: number): Ranges {
-    return (this.arrivals[place] ??= new Ranges(this.slotsOfVariables()));
   }
 
   private expects(place: number, bottom: number): void {
@@ -249,6 +244,11 @@ export class Evidence {
     });
     const { entered, completed, stranded, unsettled, unexpected, carried, clamped } = this;
     return { entered, fired, completed, stranded, unsettled, unexpected, carried, clamped, rules };
+  }
+
+  /** All arrivals have been noted. */
+  noted(): void {
+    for (const values of this.arrivals) values?.end();
   }
 
   /** By place the values with which it was entered, once they have been noted. */

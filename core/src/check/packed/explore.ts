@@ -320,7 +320,9 @@ class PackedExploration implements PackedWatcher {
   facts(): Facts {
     const { table, machine, edgeStarts, edges, routes, evidence, growth, complete } = this;
     const { at, v } = machine;
-    const expanded = edgeStarts.length;
+    const looked = edgeStarts.length;
+    edgeStarts.push(edges.length);
+    const starts = edgeStarts.values;
     const count = table.count;
     const reads = (slot: number) => this.reads(slot);
     const [depth, bottom, over] = [reads(at.depth), reads(at.place[0]!), reads(at.over)];
@@ -328,11 +330,11 @@ class PackedExploration implements PackedWatcher {
     let lengths: Int32Array | undefined;
     let arrivals: Facts['arrivals'] | undefined;
     const noteArrivals = () => {
-      for (let state = 0; state < count; state++) {
-        if (this.noted[state] === 0) continue;
-        this.load(state);
-        evidence.notes(this.noted[state]!);
-      }
+      const { words, width } = table;
+      for (let state = 0; state < count; state++)
+        for (let frame = 0; this.noted[state]! >> frame !== 0; frame++)
+          if (this.noted[state]! & (1 << frame)) evidence.notes(frames[frame]!(state), words, state * width);
+      evidence.noted();
     };
     if (growth) {
       noteArrivals();
@@ -348,23 +350,19 @@ class PackedExploration implements PackedWatcher {
       count,
       moves: this.ran,
       bytes: this.bytes,
-      active: (state) => at.placeIds[frames[depth(state) - 1]!(state)]!,
-      bottom: (state) => at.placeIds[bottom(state)]!,
+      places: at.placeIds,
+      active: at.keptSlot(at.depth) ? (state) => frames[depth(state) - 1]!(state) : bottom,
+      bottom,
       over: (state) => over(state) === 1,
       stack: (state) => {
         this.load(state);
         return at.place.slice(0, v[at.depth]).map((slot) => at.placeIds[v[slot]!]!);
       },
       can: this.can,
-      expanded: (state) => state < expanded,
+      looked,
       arrived: this.arrived,
-      eachEdge: (visit) => {
-        for (let from = 0; from < expanded; from++) {
-          const end = from + 1 < expanded ? edgeStarts.values[from + 1]! : edges.length;
-          for (let edge = edgeStarts.values[from]!; edge < end; edge++)
-            visit(from, edges.values[edge]! >> 1, (edges.values[edge]! & 1) === 1);
-        }
-      },
+      edges: edges.values,
+      edgeStarts: starts,
       ...evidence.facts(),
       get arrivals() {
         if (!arrivals) {

@@ -26,7 +26,7 @@ export function largeness({ document }: Flow, at: Places, count: number, load: (
   );
   Object.values(document.orders).forEach(({ name }, index) => {
     const { row, position, bag } = at.orders[index]!;
-    add(`where play stands in ${name}`, [...(row < 0 ? [] : [row]), position, ...(bag?.values() ?? [])]);
+    add(`where play stands in ${name}`, [...(row < 0 ? [] : [row]), position, ...(bag?.slots ?? [])]);
   });
   add('what was saved', at.book);
   add('the level played last', [at.latest]);

@@ -99,6 +99,7 @@ export class Machine {
   firings = 0;
   /** By twos: the order, and the row drawn of a table or the level of a bag. */
   private readonly drawn: number[] = [];
+  private noted = 0;
   /** The progress of the checkpoint that is touched; -1 for none. */
   progress = none;
 
@@ -116,8 +117,9 @@ export class Machine {
   private readonly alone: (Pair | undefined)[];
   private readonly pairs = new Map<number, Pair>();
   private readonly orderIds: Id[];
-  // the series of draws being run: what is drawn, out of how many, and how many draws so far
+  // the series of draws being run: what is drawn, how many of these are fixed, out of how many, and how many so far
   private readonly planned: number[] = [];
+  private fixed = 0;
   private readonly options: number[] = [];
   made = 0;
 
@@ -192,14 +194,14 @@ export class Machine {
         this.gaveUp = true;
         break;
       }
-      planned.length = last + 1;
+      this.fixed = last + 1;
       planned[last]!++;
       this.made = 0;
       this.clear();
       if (home) home.run(event);
       else this.runStart();
     }
-    this.way = this.made = planned.length = 0;
+    this.way = this.made = this.fixed = 0;
   }
 
   /** Back to the place from which events are run. */
@@ -215,7 +217,7 @@ export class Machine {
     if (this.moved) this.calm();
     this.progress = none;
     if (this.queue.length > 0) this.queue.length = 0;
-    if (this.drawn.length > 0) this.drawn.length = 0;
+    this.noted = 0;
     if (this.growths.length > 0) this.growths = [];
     // before the start there is no place to run events from
     if (this.home) this.at.packing.unpack(this.base, this.v);
@@ -224,9 +226,9 @@ export class Machine {
 
   /** What the event that is being run has drawn so far. */
   get draws(): Draw[] {
-    const { drawn, at, orderIds } = this;
+    const { drawn, noted, at, orderIds } = this;
     const draws: Draw[] = [];
-    for (let n = 0; n < drawn.length; n += 2) {
+    for (let n = 0; n < noted; n += 2) {
       const order = orderIds[drawn[n]!]!;
       const what = drawn[n + 1]!;
       draws.push(at.orders[drawn[n]!]!.bag ? { order, level: at.placeIds[what]! } : { order, row: what });
@@ -237,7 +239,13 @@ export class Machine {
   private pick(options: number): number {
     const at = this.made++;
     this.options[at] = options;
-    return (this.planned[at] ??= 0);
+    if (at >= this.fixed) this.planned[at] = 0;
+    return this.planned[at]!;
+  }
+
+  private note(order: number, what: number): void {
+    this.drawn[this.noted++] = order;
+    this.drawn[this.noted++] = what;
   }
 
   settles(): boolean {
@@ -385,12 +393,15 @@ export class Machine {
     this.order = order;
     if (bag) {
       if (step === 1 || step === 3) return false;
+      const { levels, slots } = bag;
       let inside = 0;
-      for (const slot of bag.values()) inside += v[slot]!;
+      for (let n = 0; n < slots.length; n++) inside += v[slots[n]!]!;
       if (inside === 0) return false;
       let wanted = inside === 1 ? 0 : this.pick(inside);
-      for (const [level, slot] of bag) if (v[slot] === 1 && wanted-- === 0) this.to = level;
-      this.drawn.push(order, this.to);
+      let n = 0;
+      while (v[slots[n]!] === 0 || wanted-- > 0) n++;
+      this.to = levels[n]!;
+      this.note(order, this.to);
       this.position = none;
       return true;
     }
@@ -409,8 +420,8 @@ export class Machine {
     if (row !== none) {
       v[row] = rows.length === 1 ? 0 : this.pick(rows.length);
       v[position] = none;
-      this.drawn.push(order, v[row]!);
-    } else if (bag) for (const slot of bag.values()) v[slot] = 1;
+      this.note(order, v[row]!);
+    } else if (bag) for (const slot of bag.slots) v[slot] = 1;
   }
 
   beginRun(): void {
@@ -423,7 +434,7 @@ export class Machine {
     for (const { row, position, bag } of at.orders) {
       if (row !== none) v[row] = none;
       v[position] = none;
-      if (bag) for (const slot of bag.values()) v[slot] = 0;
+      if (bag) for (const slot of bag.slots) v[slot] = 0;
     }
     v[at.current] = 0;
     if (v[at.bookLevel] !== 0) v[at.bookThisRun] = 0;

@@ -616,7 +616,7 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     const { at } = this.sheet;
     const { bag, row, first, position } = at.orders[order]!;
     if (bag) {
-      const taken = bag.get(this.place);
+      const taken = bag.slots[bag.levels.indexOf(this.place)];
       if (taken !== undefined) this.writes(taken);
       return taken === undefined || !at.keptSlot(taken) ? '' : `v[${this.mine('taken', taken)}] = 0;`;
     }

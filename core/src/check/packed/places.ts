@@ -52,8 +52,8 @@ export interface OrderSlots {
   /** The slot of the drawn row; -1 for a fixed order and a bag. */
   row: number;
   position: number;
-  /** By level, in order: whether it is in the bag. */
-  bag?: Map<number, number>;
+  /** Of a bag its levels in order, and the slots that say which are in it. */
+  bag?: { levels: number[]; slots: number[] };
 }
 
 export interface Places {
@@ -239,15 +239,11 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     const drawn = needs.drawn.has(id);
     const row = order.draw === 'table' ? add(-1, rows.length - 1, -1, drawn) : -1;
     const position = add(-1, longest - 1, -1, needs.positions.has(id) && order.draw !== 'bag');
-    const bag =
-      order.draw === 'bag'
-        ? new Map(
-            order.levels.filter((level) => isLevel(document, level)).map((level) => [placeIndex.get(level)!, add(0, 1, 0, drawn)])
-          )
-        : undefined;
+    const inside = [...new Set(order.levels.filter((level) => isLevel(document, level)).map((level) => placeIndex.get(level)!))];
+    const bag = order.draw === 'bag' ? { levels: inside, slots: inside.map(() => add(0, 1, 0, drawn)) } : undefined;
     if (row >= 0) savedRun.push([row, saved(-1, rows.length - 1, -1, drawn && needs.load)]);
     savedRun.push([position, saved(-1, longest - 1, -1, needs.positions.has(id) && order.draw !== 'bag' && needs.load)]);
-    for (const slot of bag?.values() ?? []) savedRun.push([slot, saved(0, 1, 0, drawn && needs.load)]);
+    for (const slot of bag?.slots ?? []) savedRun.push([slot, saved(0, 1, 0, drawn && needs.load)]);
     const first = rows.map((each) => Int32Array.from(placeIds, (_, place) => each.indexOf(place)));
     return { rows, first, row, position, bag };
   });

@@ -5,6 +5,7 @@ import { documentChecks } from './document-checks.ts';
 import { explorePacked } from './packed/explore.ts';
 import { arrivalsOf, exploredChecks } from './explored-checks.ts';
 import type { Facts, Progress } from './facts.ts';
+import type { Memory } from './memory.ts';
 import type { Report, Verdict } from './report.ts';
 import { restsOn } from './rests.ts';
 import { verdict } from './verdict.ts';
@@ -18,6 +19,8 @@ export interface CheckOptions {
   /** How many bytes the states may take, likewise. */
   bytes?: number;
   explorer?: Explorer;
+  /** Of the check before, by the same explorer: what is the same to play is not explored again. */
+  memory?: Memory;
 }
 
 export const usualLimit = 200_000;
@@ -38,14 +41,17 @@ export function finish<T>(run: Generator<unknown, T>): T {
 /** The same step by step: who drives it can show progress, pause, or stop by not going on. */
 export function* checking(
   document: FlowDocument,
-  { limit = usualLimit, bytes, explorer = explorePacked }: CheckOptions = {}
+  { limit = usualLimit, bytes, explorer = explorePacked, memory }: CheckOptions = {}
 ): Generator<Progress, Report> {
   const flow = prepare(document);
   const base = { format: 'crow-lane-report', version: 1, flow: document.name } as const;
   const known = documentChecks(flow);
   if (!own(document.places, document.start))
     return { ...base, states: 0, complete: false, checks: accept(document, known, false), arrivals: {} };
-  const facts = yield* explorer(flow, limit, bytes);
+  const limits = `${limit} ${bytes}`;
+  const recalled = memory?.recall(flow, limits);
+  const facts = recalled ?? (yield* explorer(flow, limit, bytes));
+  if (!recalled) memory?.keep(facts, limits);
   const checks = accept(document, [...known, ...exploredChecks(facts)], facts.complete);
   const large = facts.large.length > 0 ? { large: facts.large } : {};
   return { ...base, states: facts.count, complete: facts.complete, ...large, checks, arrivals: arrivalsOf(facts) };

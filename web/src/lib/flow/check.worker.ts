@@ -1,5 +1,6 @@
 /** Checks a document off the page's thread, in short turns, so that a newer document can take its place at once. */
 import { checking, usualLimit } from '@crow-lane/core/check/check';
+import { Memory } from '@crow-lane/core/check/memory';
 import type { Report, Step, Verdict } from '@crow-lane/core/check/report';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 
@@ -12,6 +13,7 @@ export type CheckAnswer =
   | { id: number; check: string; subject: string; route: Step[] };
 
 const turn = 40;
+const memory = new Memory();
 let newest = 0;
 let last: { id: number; checks: Verdict[] } | undefined;
 
@@ -26,7 +28,7 @@ self.onmessage = async ({ data }: MessageEvent<CheckRequest>) => {
   const { document } = data;
   newest = id;
   try {
-    const run = checking(document, { limit: usualLimit });
+    const run = checking(document, { limit: usualLimit, memory });
     for (let until = performance.now() + turn; ;) {
       const { done, value } = run.next();
       if (done) {

@@ -23,17 +23,29 @@ const time = <T>(run: () => T): [number, T] => {
 const cell = (value: string | number, width = 9) => String(value).padStart(width);
 const rounded = (value: number) => (value >= 100 ? value.toFixed(0) : value >= 1 ? value.toFixed(1) : value.toFixed(3));
 
-/** The time of a warm check by that of the first one in a new process. */
-function warmed(family: number, size: number): number {
+/** The times of a check after an edit, and after one that only changes a name, by that of the first in a new process. */
+function warmed(family: number, size: number): number[] {
   const file = fileURLToPath(new URL('cold.ts', import.meta.url));
   const ran = spawnSync(process.execPath, ['--import', 'tsx', file, String(family), String(size)], { encoding: 'utf8' });
   if (ran.status !== 0) throw new Error(ran.stderr);
-  const { cold, warm } = JSON.parse(ran.stdout) as { cold: number; warm: number };
-  return warm / cold;
+  const { cold, warm, renamed } = JSON.parse(ran.stdout) as { cold: number; warm: number; renamed: number };
+  return [warm / cold, renamed / cold];
 }
 
 if (!spinIsHere) console.log('spin and gcc are not both installed: that yardstick is left out.');
-const columns = ['states', 'seconds', 'states/s', 'moves/s', 'bytes', 'all/bare', 'plain/it', 'it/bfs', 'it/dfs', 'warm/cold'];
+const columns = [
+  'states',
+  'seconds',
+  'states/s',
+  'moves/s',
+  'bytes',
+  'all/bare',
+  'plain/it',
+  'it/bfs',
+  'it/dfs',
+  'warm',
+  'renamed'
+];
 console.log(['family'.padEnd(30), ...columns.map((name) => cell(name))].join(' '));
 families.forEach((family, index) => {
   for (let power = 3; power <= largest; power++) {
@@ -60,11 +72,12 @@ families.forEach((family, index) => {
       plain === undefined ? '' : rounded(plain / seconds),
       breadth ?? '',
       depth ?? '',
-      power === 4 ? rounded(warmed(index, size)) : ''
+      ...(power === 4 ? warmed(index, size).map(rounded) : [])
     ];
     console.log([`${family.name}, 10^${power}`.padEnd(30), ...cells.map((each) => cell(each))].join(' '));
   }
 });
 console.log(`all/bare: time to all verdicts by that of the exploration. plain/it: how many times longer the plain exploration takes.
 it/bfs, it/dfs: time a state by that of spin, breadth first and depth first, its compiler not counted.
-bytes: a state, edges and parents included. warm/cold: one more check by the first one in a new process.`);
+bytes: a state, edges and parents included. warm, renamed: a check after an edit that play sees, and after one that it
+does not, by the first check in a new process.`);

@@ -15,11 +15,12 @@ import {
 } from '../src/document/edits/places.ts';
 import { addRule, changeRule, likelyRule, moveRule, removeRule, wireRule } from '../src/document/edits/rules.ts';
 import { idFrom } from '../src/document/edits/ids.ts';
-import { apply, change, Conflict, rebase, together, touches, type Change } from '../src/document/patch.ts';
-import { validate } from '../src/document/read.ts';
+import { apply, change, Conflict, rebase, together, touches, type Change, type Operation } from '../src/document/patch.ts';
+import { pointerTo, validate, validateChange } from '../src/document/read.ts';
 import { findRule, type FlowDocument, type Level } from '../src/document/types.ts';
 import { write } from '../src/document/write.ts';
 import { flowOf, threeLamps } from './support/flows.ts';
+import { randomFlow } from './support/random-flow.ts';
 
 const document = flowOf(threeLamps);
 const text = (value: FlowDocument) => JSON.stringify(value);
@@ -297,5 +298,60 @@ describe('edits: tags, and who touched what', () => {
     expect(touches(patch, '/places/quay/name/0')).to.equal(true);
     expect(touches(patch, '/places/quayside')).to.equal(false);
     expect(touches(patch, '/name')).to.equal(false);
+  });
+});
+
+/** All pointers into a value, its own first. */
+function pointersInto(value: unknown, at = ''): string[] {
+  if (typeof value !== 'object' || value === null) return [at];
+  return [at, ...Object.entries(value).flatMap(([key, part]) => pointersInto(part, `${at}${pointerTo([key])}`))];
+}
+
+describe('the errors of an edit', () => {
+  it('are those of the whole document after it', () => {
+    const value = fc.constantFrom<unknown>(
+      null,
+      7,
+      -1,
+      '',
+      'title',
+      'Not an id',
+      true,
+      [],
+      {},
+      { place: 'title' },
+      { name: 'More' },
+      [{ id: 'again', when: { press: 'A' } }]
+    );
+    const edit = fc.record({ at: fc.nat(), kind: fc.constantFrom('replace', 'remove', 'add', 'move'), to: fc.nat(), value });
+    let wrong = 0;
+    fc.assert(
+      fc.property(randomFlow, edit, (random, { at, kind, to, value: set }) => {
+        // as it is when it has been read: no two parts are one
+        const flow = JSON.parse(JSON.stringify(random)) as FlowDocument;
+        fc.pre(!validate(flow).errors);
+        const pointers = pointersInto(flow).slice(1);
+        const path = pointers[at % pointers.length]!;
+        const parent = path.slice(0, path.lastIndexOf('/'));
+        const operation = (
+          kind === 'move'
+            ? { op: 'move', from: path, path: `${pointers[to % pointers.length]!}x` }
+            : { op: kind, path: kind === 'add' ? `${parent}/${/\/\d+$/.test(path) ? '-' : 'more'}` : path, value: set }
+        ) as Operation;
+        let after;
+        try {
+          after = apply(flow, [operation]);
+        } catch {
+          return;
+        }
+        const { errors = [] } = validate(after);
+        // what ends the reading of a whole file is told alone there
+        if (typeof after.places !== 'object' || after.places === null) return;
+        if (errors.length > 0) wrong++;
+        expect(validateChange(after, [operation]), JSON.stringify(operation)).to.deep.equal(errors);
+      }),
+      { numRuns: 400 }
+    );
+    expect(wrong).to.be.greaterThan(40);
   });
 });

@@ -26,8 +26,6 @@ const words = new Set(['name', 'brief', 'note', 'message', 'key']);
  */
 function seenOf({ document }: Flow, limits: string): string {
   const { accepted: _accepted, runs: _runs, ...played } = document satisfies FlowDocument;
-  const seen = JSON.stringify(played, (key, value: unknown) =>
-    words.has(key) && typeof value === 'string' ? undefined : value
-  );
+  const seen = JSON.stringify(played, (key, value: unknown) => (words.has(key) && typeof value === 'string' ? undefined : value));
   return `${limits} ${seen}`;
 }

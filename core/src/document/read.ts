@@ -2,7 +2,8 @@
 import type Joi from 'joi';
 import { parseTree, printParseErrorCode, type Node, type ParseError } from 'jsonc-parser';
 import { filled } from './fill.ts';
-import { documentSchema } from './schema.ts';
+import type { Patch } from './patch.ts';
+import { documentSchema, mostPlaces } from './schema.ts';
 import { ruleLists, type FlowDocument } from './types.ts';
 
 export interface ReadError {
@@ -45,18 +46,44 @@ export function read(text: string): ReadResult {
 
 /** Checks the shape of a parsed JSON value and fills in the empty maps and lists. Never throws. */
 export function validate(value: unknown): ReadResult {
+  const shaped = shape(value);
+  if (shaped.errors) return shaped;
+  const document = filled(shaped.document);
+  const doubled = doubledRules(document);
+  return doubled.length > 0 ? { errors: doubled } : { document };
+}
+
+/**
+ * The errors that a patch has brought into a document that was of right shape before: only what it touches can be wrong,
+ * and a large flow is not read anew for each edit.
+ */
+export function validateChange(document: FlowDocument, patch: Patch): ReadError[] {
+  const touched = patch.flatMap((operation) => [operation.path, ...('from' in operation ? [operation.from] : [])]);
+  const within = (pointer: string) => touched.some((path) => path === pointer || path.startsWith(`${pointer}/`));
+  const crowded = Object.keys(document.places).length > mostPlaces;
+  const part = Object.fromEntries(
+    Object.entries(document).flatMap(([key, value]): [string, unknown][] => {
+      const all = touched.includes('') || touched.includes(`/${key}`) || (key === 'places' && crowded);
+      if (all || typeof value !== 'object' || value === null || plainParts.has(key)) return [[key, value]];
+      if (Array.isArray(value)) return within(`/${key}`) ? [[key, value]] : [];
+      return [[key, Object.fromEntries(Object.entries(value).filter(([id]) => within(pointerTo([key, id]))))]];
+    })
+  );
+  return shape(part).errors ?? doubledRules(filled(document));
+}
+
+/** Parts of a document that are objects, but no maps by id. */
+const plainParts = new Set(['limit']);
+
+function shape(value: unknown): ReadResult {
   const foreign = notOurs(value) ?? inheritance(value, []);
   if (foreign) return { errors: [foreign] };
   const { error, value: valid } = documentSchema.validate(value) as Joi.ValidationResult<FlowDocument>;
-  if (error) {
-    const errors = error.details.map((detail) => ({ pointer: pointerTo(detail.path), message: wording(detail) }));
-    const listed = errors.slice(0, mostErrors);
-    if (errors.length > mostErrors) listed.push({ pointer: '', message: `and ${errors.length - mostErrors} more errors` });
-    return { errors: listed };
-  }
-  const document = filled(valid!);
-  const doubled = doubledRules(document);
-  return doubled.length > 0 ? { errors: doubled } : { document };
+  if (!error) return { document: valid! };
+  const errors = error.details.map((detail) => ({ pointer: pointerTo(detail.path), message: wording(detail) }));
+  const listed = errors.slice(0, mostErrors);
+  if (errors.length > mostErrors) listed.push({ pointer: '', message: `and ${errors.length - mostErrors} more errors` });
+  return { errors: listed };
 }
 
 /** A file of another kind or of a newer version would only drown its reader in errors about its keys. */

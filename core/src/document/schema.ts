@@ -7,6 +7,7 @@ import { idPattern, reservedWords } from './ids.ts';
 import type { FlowDocument, MoveWord, Rule, Target } from './types.ts';
 
 const largest = 2 ** 31 - 1;
+export const mostPlaces = 10_000;
 
 const id = Joi.string()
   .pattern(idPattern)
@@ -300,7 +301,7 @@ export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDoc
   signals: mapOf(Joi.object({ name: name.required(), brief })),
   orders: mapOf(order),
   groups: mapOf(Joi.object({ name: name.required(), brief, rules: levelRules })),
-  places: mapOf(place).max(10_000).required(),
+  places: mapOf(place).max(mostPlaces).required(),
   rules: levelRules,
   accepted: Joi.array().items(
     Joi.object({

@@ -2,7 +2,7 @@
 import { and, desc, eq, gt, isNull, lt, sql } from 'drizzle-orm';
 import { apply, change, Conflict, rebase, touches, type Patch } from '@crow-lane/core/document/patch';
 import { filled } from '@crow-lane/core/document/fill';
-import { validate, type ReadError } from '@crow-lane/core/document/read';
+import { validateChange, type ReadError } from '@crow-lane/core/document/read';
 import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
 import { db, transaction, type Executor } from './database.ts';
 import type { Summary } from '../summary.ts';
@@ -152,8 +152,8 @@ async function keepIn(tx: Executor, id: string, edit: Edit): Promise<EditResult>
     const { revision, document: theirs } = flow;
     return { done: 'conflict', pointer, revision, document: theirs, by: await whoChanged(tx, id, edit.base, pointer) };
   }
-  const { errors } = validate(document);
-  if (errors) return { done: 'invalid', errors };
+  const errors = validateChange(document, made.patch);
+  if (errors.length > 0) return { done: 'invalid', errors };
 
   const { base: _base, ...kept } = edit;
   const revision: Revision = { ...kept, number: flow.revision + 1, patch: made.patch, inverse: made.inverse, at: new Date() };

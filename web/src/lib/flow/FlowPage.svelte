@@ -3,19 +3,11 @@
   import { copyPlaces, pastePlaces, type Clip } from '@crow-lane/core/document/edits/copies';
   import type { Report } from '@crow-lane/core/check/report';
   import { apply } from '@crow-lane/core/document/patch';
-  import { validate } from '@crow-lane/core/document/read';
   import type { FlowDocument } from '@crow-lane/core/document/types';
-  import Checks from '$lib/checks/Checks.svelte';
-  import Desk from '$lib/desk/Desk.svelte';
-  import Dialogs from '$lib/desk/Dialogs.svelte';
-  import AsList from '$lib/lane/AsList.svelte';
   import Lane from '$lib/lane/Lane.svelte';
-  import Levels from '$lib/levels/Levels.svelte';
+  import { laneOf } from '$lib/lane/lane-of.ts';
   import { LiveRuns } from '$lib/trial/live-runs.svelte.ts';
   import { Session } from '$lib/trial/session.svelte.ts';
-  import TrialView from '$lib/trial/TrialView.svelte';
-  import Tour from '$lib/tour/Tour.svelte';
-  import Values from '$lib/values/Values.svelte';
   import Head from '$lib/parts/Head.svelte';
   import { sendCheck, sendVerdict, type RevisionNote } from './api.ts';
   import { setFlowContext } from './context.ts';
@@ -38,6 +30,14 @@
     report: Report | undefined;
     shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks';
   } = $props();
+  /** What is not shown at first is fetched when it is: the page opens sooner. */
+  const others = {
+    lane: () => import('$lib/lane/AsList.svelte'),
+    levels: () => import('$lib/levels/Levels.svelte'),
+    values: () => import('$lib/values/Values.svelte'),
+    trial: () => import('$lib/trial/TrialView.svelte'),
+    checks: () => import('$lib/checks/Checks.svelte')
+  };
   /** Lane and levels have the selected place under them. */
   const hasDesk = $derived(shows === 'lane' || shows === 'levels');
   // a page is for one flow: another one gets another page
@@ -50,9 +50,18 @@
   const runs = new LiveRuns();
   setFlowContext({ flow, checks, view, session: new Session(), runs });
 
+  /** Frame, picture and desk come one after another, each in a moment of its own: a large flow opens without a halt. */
+  let stage = $state(0);
   onMount(() => {
     const hush = flow.listen();
+    const steps = [() => laneOf(flow.document), () => (stage = 1), () => (stage = 2)];
+    const next = () => {
+      steps.shift()?.();
+      if (steps.length > 0) soon = setTimeout(next);
+    };
+    let soon = setTimeout(next);
     return () => {
+      clearTimeout(soon);
       hush();
       checks.stop();
       runs.stop();
@@ -117,15 +126,17 @@
     flow.notice = { bad: false, text: `${ids.length === 1 ? 'One place is' : `${ids.length} places are`} copied.` };
   }
 
-  function paste(event: ClipboardEvent) {
+  async function paste(event: ClipboardEvent) {
     const text = event.clipboardData?.getData('text/plain') ?? '';
     if (!ofPlaces(event) || !text.includes('crow-lane-places')) return;
     event.preventDefault();
     let pasted;
     try {
+      // most visits paste nothing, and the rules of shape are long
+      const { validateChange } = await import('@crow-lane/core/document/read');
       pasted = pastePlaces(flow.document, JSON.parse(text) as Clip);
-      const { errors } = validate(apply(flow.document, pasted.patch));
-      if (errors) throw new Error(`${errors[0]!.pointer}: ${errors[0]!.message}`);
+      const [wrong] = validateChange(apply(flow.document, pasted.patch), pasted.patch);
+      if (wrong) throw new Error(`${wrong.pointer}: ${wrong.message}`);
     } catch (error) {
       flow.notice = { bad: true, text: `What was copied are no places that can be read. ${(error as Error).message}` };
       return;
@@ -151,14 +162,22 @@
   }
 </script>
 
+{#snippet missing()}
+  <p class="missing" role="alert">
+    This part of the page could not be fetched. What was edited is kept.
+    <button type="button" class="btn btn-sm" onclick={() => location.reload()}>Load the page again</button>
+  </p>
+{/snippet}
+
 <svelte:head><title>{flow.document.name} · Crow Lane</title></svelte:head>
 <svelte:document oncopy={copy} onpaste={paste} />
 <svelte:window onkeydown={keys} onbeforeunload={leaving} />
 <div class="page" bind:this={page} style:grid-template-rows={hasDesk ? `46px 1fr 6px ${desk}px` : '46px 1fr'}>
   <Head {shows} />
   <main>
-    {#if shows === 'levels'}<Levels />{:else if shows === 'values'}<Values />{:else if shows === 'trial'}<TrialView
-      />{:else if shows === 'checks'}<Checks />{:else if view.listed}<AsList />{:else}<Lane />{/if}
+    {#if stage === 0}{:else if shows === 'lane' && !view.listed}<Lane />{:else}
+      {#await others[shows]() then { default: Shown }}<Shown />{:catch}{@render missing()}{/await}
+    {/if}
   </main>
   {#if hasDesk}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
@@ -174,16 +193,18 @@
         if (event.key === 'ArrowUp' || event.key === 'ArrowDown') resize(desk + (event.key === 'ArrowUp' ? 24 : -24));
       }}
     ></div>
-    <Desk />
+    {#if stage > 1}{#await import('$lib/desk/Desk.svelte') then { default: Desk }}<Desk />{:catch}{@render missing()}{/await}{/if}
   {/if}
-  {#if id.endsWith('lamplighters-round-with-faults')}<Tour />{/if}
+  {#if id.endsWith('lamplighters-round-with-faults')}
+    {#await import('$lib/tour/Tour.svelte') then { default: Tour }}<Tour />{/await}
+  {/if}
   {#if flow.notice}
     <div class="notice" class:bad={flow.notice.bad} role="status">
       {flow.notice.text} <button type="button" class="btn btn-xs" onclick={() => (flow.notice = undefined)}>Close</button>
     </div>
   {/if}
 </div>
-<Dialogs />
+{#if stage > 1}{#await import('$lib/desk/Dialogs.svelte') then { default: Dialogs }}<Dialogs />{/await}{/if}
 
 <style>
   .page {
@@ -201,6 +222,9 @@
     cursor: row-resize;
     touch-action: none;
     border-block: 1px solid var(--color-base-100);
+  }
+  .missing {
+    padding: 20px;
   }
   .notice {
     position: absolute;

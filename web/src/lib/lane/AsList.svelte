@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import type { Id } from '@crow-lane/core/document/types';
-  import { layout } from '@crow-lane/core/lane/layout';
+  import { laneOf } from './lane-of.ts';
   import { goalWords, placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Mark from '$lib/parts/Mark.svelte';
@@ -12,7 +12,7 @@
 
   /** The lane in words: its rows as headings, its places in the order of play with where each leads. */
   const { flow, checks, view } = flowContext();
-  const lane = $derived(layout(flow.document));
+  const lane = $derived(laneOf(flow.document));
   const rows = $derived(
     lane.rows.map((row, index) => ({
       name: row.kind === 'levels' && row.order !== undefined ? `Levels, ${row.name}` : row.name,

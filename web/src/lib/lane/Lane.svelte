@@ -5,11 +5,12 @@
   import { insertPlace } from '@crow-lane/core/document/edits/between';
   import type { Id, PlaceKind } from '@crow-lane/core/document/types';
   import { wayAt, type Way } from '@crow-lane/core/lane/hit';
-  import { layout, type Row } from '@crow-lane/core/lane/layout';
+  import type { Row } from '@crow-lane/core/lane/layout';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Flight from './Flight.svelte';
   import { follow } from './follow.ts';
+  import { laneOf } from './lane-of.ts';
   import Overview from './Overview.svelte';
   import Rows from './Rows.svelte';
   import Routes from './Routes.svelte';
@@ -19,7 +20,7 @@
   import { neighbour } from './walk.ts';
 
   const { flow, view, runs } = flowContext();
-  const lane = $derived(layout(flow.document));
+  const lane = $derived(laneOf(flow.document));
   const kinds: Record<Row['kind'], PlaceKind> = { endings: 'ending', between: 'interlude', levels: 'level', menus: 'menu' };
 
   let box: HTMLDivElement;
@@ -51,9 +52,12 @@
   }
 
   onMount(() => {
-    sight.begin();
+    const end = sight.begin();
     box.addEventListener('wheel', wheel, { passive: false });
-    return () => box.removeEventListener('wheel', wheel);
+    return () => {
+      end();
+      box.removeEventListener('wheel', wheel);
+    };
   });
 
   $effect(() => {
@@ -280,13 +284,15 @@
         {stretch.name}
       </div>
     {/each}
-    <Routes
-      {lane}
-      from={sight.from}
-      to={sight.to}
-      selected={view.shown ? undefined : view.selected}
-      unused={runs.marked && runs.unused ? new Set(runs.unused.rules) : undefined}
-    />
+    {#if sight.begun}
+      <Routes
+        {lane}
+        from={sight.from}
+        to={sight.to}
+        selected={view.shown ? undefined : view.selected}
+        unused={runs.marked && runs.unused ? new Set(runs.unused.rules) : undefined}
+      />
+    {/if}
     <ul class="tiles" aria-label="Places">
       {#each tiles as tile (tile.place)}
         <li aria-setsize={lane.tiles.size} aria-posinset={place.get(tile.place)}>

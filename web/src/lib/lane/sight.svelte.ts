@@ -17,16 +17,23 @@ export class Sight {
   readonly far = $derived(this.zoom < 0.55);
   readonly near = $derived(this.zoom >= 1.5);
 
+  /** How far beside what is in sight tiles are drawn, in widths: not at all at first, so that a large flow opens in small steps. */
+  private beside = $state(0);
+  /** The tiles in sight stand; now the rest may be drawn. */
+  readonly begun = $derived(this.beside > 0);
+
   /** What is drawn: the part in sight and some more to each side, in steps, so that a small pan draws nothing anew. */
-  readonly from = $derived(Math.floor((-this.x - this.width * 0.6) / this.zoom / 500) * 500);
-  readonly to = $derived(Math.ceil((-this.x + this.width * 1.6) / this.zoom / 500) * 500);
+  readonly from = $derived(Math.floor((-this.x - this.width * this.beside) / this.zoom / 500) * 500);
+  readonly to = $derived(Math.ceil((-this.x + this.width * (1 + this.beside)) / this.zoom / 500) * 500);
 
   constructor(private readonly lane: () => LaneLayout) {}
 
-  /** Begins: tall flows at a size that can be read, wide ones are panned along. */
-  begin(): void {
+  /** Begins: tall flows at a size that can be read, wide ones are panned along. Returns what ends it. */
+  begin(): () => void {
+    const soon = setTimeout(() => (this.beside = 0.6));
     this.zoom = Math.min(1, Math.max(0.87, this.height / this.lane().height));
     this.keepInside();
+    return () => clearTimeout(soon);
   }
 
   moveTo(x: number, y: number): void {

@@ -54,7 +54,9 @@
   let stage = $state(0);
   onMount(() => {
     const hush = flow.listen();
-    const steps = [() => laneOf(flow.document), () => (stage = 1), () => (stage = 2)];
+    const steps: (() => unknown)[] = [() => laneOf(flow.document), () => (stage = 1), () => (stage = 2)];
+    // in good time, so that they are there when the server is not
+    for (const load of Object.values(others)) steps.push(() => load().catch(() => {}));
     const next = () => {
       steps.shift()?.();
       if (steps.length > 0) soon = setTimeout(next);
@@ -130,12 +132,16 @@
     const text = event.clipboardData?.getData('text/plain') ?? '';
     if (!ofPlaces(event) || !text.includes('crow-lane-places')) return;
     event.preventDefault();
+    // most visits paste nothing, and the rules of shape are long
+    const reading = await import('@crow-lane/core/document/read').catch(() => undefined);
+    if (!reading) {
+      flow.notice = { bad: true, text: 'Nothing was pasted: the server cannot be reached to fetch what reads it.' };
+      return;
+    }
     let pasted;
     try {
-      // most visits paste nothing, and the rules of shape are long
-      const { validateChange } = await import('@crow-lane/core/document/read');
       pasted = pastePlaces(flow.document, JSON.parse(text) as Clip);
-      const [wrong] = validateChange(apply(flow.document, pasted.patch), pasted.patch);
+      const [wrong] = reading.validateChange(apply(flow.document, pasted.patch), pasted.patch);
       if (wrong) throw new Error(`${wrong.pointer}: ${wrong.message}`);
     } catch (error) {
       flow.notice = { bad: true, text: `What was copied are no places that can be read. ${(error as Error).message}` };

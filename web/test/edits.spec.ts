@@ -116,3 +116,30 @@ test('a flow is wired from nothing', async ({ page }) => {
   await expect(page.locator('.answers')).toContainText('4 of 4 places reached');
   await expect(page.locator('.answers')).toContainText('an ending always in reach');
 });
+
+test('all views are there when the server is not', async ({ page }) => {
+  await open(page, await put(page, small));
+  const scripts = () =>
+    page.evaluate(() => performance.getEntriesByType('resource').filter(({ name }) => name.endsWith('.js')).length);
+  let before = -1;
+  await expect
+    .poll(
+      async () => {
+        const [last, now] = [before, await scripts()];
+        before = now;
+        return now - last;
+      },
+      { intervals: [600] }
+    )
+    .toBe(0);
+  await page.context().setOffline(true);
+  const views = page.getByRole('navigation', { name: 'Views' });
+  const shown = { Levels: 'Quay', Values: 'what the player carries', Trial: 'Title', Checks: 'Quay', Lane: 'Quay' };
+  for (const [name, words] of Object.entries(shown)) {
+    await views.getByRole('link', { name }).click();
+    await expect(views.getByRole('link', { name })).toHaveAttribute('aria-current', 'page');
+    await expect(page.locator('main')).toContainText(words);
+  }
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await page.context().setOffline(false);
+});

@@ -116,8 +116,10 @@ function serve(dev, { host, port, url }) {
   };
   // a group of its own: Ctrl-C at the terminal reaches only this script, which stops things in order
   const options = { cwd: join(root, 'web'), env, stdio: ['ignore', 'inherit', 'inherit'], detached: true };
+  // vite itself: between it and us npx would keep the signal that ends it
+  const vite = join(root, 'node_modules', 'vite', 'bin', 'vite.js');
   return dev
-    ? spawn(...following('npx', ['vite', 'dev', '--host', host, '--port', String(port), '--strictPort']), options)
+    ? spawn(...following(process.execPath, [vite, 'dev', '--host', host, '--port', String(port), '--strictPort']), options)
     : spawn(...following(process.execPath, [webServer]), options);
 }
 

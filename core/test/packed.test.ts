@@ -10,6 +10,7 @@ import { components } from '../src/check/packed/components.ts';
 import { Heap } from '../src/check/packed/heap.ts';
 import { mergedOf } from '../src/check/packed/merging.ts';
 import { needsOf, type Needs } from '../src/check/packed/needs.ts';
+import { Sheet } from '../src/check/packed/pair.ts';
 import { Slots } from '../src/check/packed/slots.ts';
 import { StateTable } from '../src/check/packed/table.ts';
 import { replay } from '../src/check/replay.ts';
@@ -19,6 +20,7 @@ import { prepare } from '../src/play/flow.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow, scoringFlow } from './support/random-flow.ts';
 
+const demoText = readFileSync(join(__dirname, '../../demo/ferry-rooms.crow.json'), 'utf8');
 const documents = Number(process.env.CROW_LANE_DOCUMENTS ?? 2000);
 /** The same documents each time, so that a run is as long as the last; another seed, and more of them, by hand. */
 const seed = Number(process.env.CROW_LANE_SEED ?? 20261123);
@@ -334,6 +336,25 @@ describe('packed exploration: what it leaves out of a state', () => {
       expect(states(flowOf(document), without)).not.to.deep.equal(whole);
     });
   }
+});
+
+describe('what an event puts back', () => {
+  const document = documentFrom(demoText);
+  const { writtenBy } = Sheet.prototype;
+  afterEach(() => (Sheet.prototype.writtenBy = writtenBy));
+
+  it('is all that it wrote, and it shows when what entering a place writes is left out', () => {
+    const plain = essence(check(document, { explorer: explore }));
+    expect(essence(check(document))).to.deep.equal(plain);
+    Sheet.prototype.writtenBy = () => new Set();
+    expect(essence(check(document))).not.to.deep.equal(plain);
+  });
+
+  it('may be more than it wrote', () => {
+    const report = check(document);
+    Sheet.prototype.writtenBy = () => 'all';
+    expect(check(document)).to.deep.equal(report);
+  });
 });
 
 describe('numbers of which high values are one', () => {

@@ -28,7 +28,8 @@ export function* explorePacked(
   watched?: Watched
 ): Generator<Progress, Facts> {
   const found = new PackedExploration(flow, needs, watched);
-  const most = Math.min(limit, mostStates - mostSought - 1);
+  // one state more may lead to many
+  const most = Math.min(limit, mostStates - mostSought - 2 ** 20);
   found.start();
   for (let state = 0; state < found.table.count; state++) {
     if (found.table.count >= most || (state % 1024 === 0 && found.bytes > bytes)) {

@@ -10,7 +10,7 @@ import type { Draw } from '../../play/turn.ts';
 import { can } from '../facts.ts';
 import { Naming } from './names.ts';
 import type { Needs } from './needs.ts';
-import { pairOf, Sheet, type Pair } from './pair-code.ts';
+import { pairOf, Sheet, type Pair } from './pair.ts';
 import { layoutOf, type Places } from './places.ts';
 
 /** Is told what is seen for the first time, and of each end; the machine's fields say the rest. */

@@ -1,0 +1,115 @@
+/** A place over a bottom place, made of its code, and what all these share in one flow. */
+import type { Id } from '../../document/types.ts';
+import type { Expression } from '../../language/ast.ts';
+import { arithmetic } from '../../language/evaluate.ts';
+import type { Flow } from '../../play/flow.ts';
+import type { Event } from '../../play/turn.ts';
+import { generate } from './generate.ts';
+import type { Machine } from './machine.ts';
+import type { Naming } from './names.ts';
+import { anyLevel, Writer, type Written } from './pair-code.ts';
+import type { Places } from './places.ts';
+
+/** What can happen in a place over a bottom place, as functions on the slots. */
+export interface Pair {
+  place: number;
+  bottom: number;
+  events: Event[];
+  /** By event: whether it can happen now. */
+  can: (() => boolean)[];
+  /** Runs every event that can happen in the present state, or only one, and tells the machine when it has ended. */
+  run(only: number): void;
+  /** Makes the place the only one on the stack, by a move along an order (-1: none) to a position in its row. */
+  enter(order: number, position: number, saved: 0 | 1 | 2): void;
+  arrive(): boolean;
+  /** By signal. */
+  hear: (() => boolean)[];
+  /** One pass over the `holds` rules; whether any fired. */
+  pass(): boolean;
+}
+
+/** A term of a condition, to say later which values it took. */
+export interface Term {
+  rule: number;
+  term: string;
+  expression: Expression;
+}
+
+/** What every pair of one flow shares. */
+export class Sheet {
+  readonly ruleIndex: Map<Id, number>;
+  readonly terms: Term[] = [];
+  /** By rule and printed term where it stands among them. */
+  readonly termNumbers = new Map<string, number>();
+  /** Assignments that may leave a variable's range. */
+  readonly sites: { rule: Id; variable: Id }[] = [];
+  private readonly writers = new Map<number, Writer>();
+  private readonly entering = new Map<number, Written>();
+
+  constructor(
+    readonly flow: Flow,
+    readonly at: Places,
+    readonly naming: Naming
+  ) {
+    this.ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));
+  }
+
+  /** Who writes the code of a place with nothing opened over it. */
+  writerOf(place: number): Writer {
+    let writer = this.writers.get(place);
+    if (!writer) this.writers.set(place, (writer = new Writer(this, place, place)));
+    return writer;
+  }
+
+  /** The slots that are written when a place, or any level, is entered and settles. */
+  writtenBy(place: number): Written {
+    let found = this.entering.get(place);
+    if (!found) this.entering.set(place, (found = this.follow(place)));
+    return found;
+  }
+
+  private follow(place: number): Written {
+    const written = new Set<number>();
+    const seen = new Set([place]);
+    for (const each of seen) {
+      if (each === anyLevel) {
+        this.at.levels.forEach((level, number) => level && seen.add(number));
+        continue;
+      }
+      const { writes, leadsTo } = this.writerOf(each).settling;
+      if (writes === 'all') return 'all';
+      for (const slot of writes) written.add(slot);
+      for (const next of leadsTo) seen.add(next);
+    }
+    return written;
+  }
+}
+
+/** The pair's functions, bound to a machine. */
+export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: number): Pair {
+  const writer = place === bottom ? sheet.writerOf(place) : new Writer(sheet, place, bottom);
+  const { events, body, own } = writer.text();
+  const make = generate<(...given: unknown[]) => Omit<Pair, 'place' | 'bottom' | 'events'>>(
+    'v, B, X, m, c, d, Q, H, T, N, F, D, C, S, k, exact',
+    body
+  );
+  const { v, base, watcher, queue, marks, naming } = machine;
+  const { happened, wasTrue, wasFalse, fired, completed, clamped, terms } = marks;
+  const given = [
+    v,
+    base,
+    watcher,
+    machine,
+    naming.choices,
+    naming.indexes,
+    queue,
+    happened,
+    wasTrue,
+    wasFalse,
+    fired,
+    completed,
+    clamped,
+    terms
+  ];
+  return { place, bottom, events, ...make(...given, own, arithmetic) };
+}

@@ -30,7 +30,7 @@
     report: Report | undefined;
     shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks';
   } = $props();
-  /** What is not shown at first is fetched when it is: the page opens sooner. */
+  /** All but the picture of the lane (read as a list it is one of these) is fetched later: the page opens sooner. */
   const others = {
     lane: () => import('$lib/lane/AsList.svelte'),
     levels: () => import('$lib/levels/Levels.svelte'),
@@ -54,7 +54,7 @@
   let stage = $state(0);
   onMount(() => {
     const hush = flow.listen();
-    const steps: (() => unknown)[] = [() => laneOf(flow.document), () => (stage = 1), () => (stage = 2)];
+    const steps: (() => unknown)[] = [() => shows === 'lane' && laneOf(flow.document), () => (stage = 1), () => (stage = 2)];
     // in good time, so that they are there when the server is not
     for (const load of Object.values(others)) steps.push(() => load().catch(() => {}));
     const next = () => {

@@ -5,7 +5,7 @@ import { documentChecks } from './document-checks.ts';
 import { explorePacked } from './packed/explore.ts';
 import { arrivalsOf, exploredChecks } from './explored-checks.ts';
 import type { Facts, Progress } from './facts.ts';
-import type { Memory } from './memory.ts';
+import { seenOf, type Memory } from './memory.ts';
 import type { Report, Verdict } from './report.ts';
 import { restsOn } from './rests.ts';
 import { verdict } from './verdict.ts';
@@ -48,10 +48,10 @@ export function* checking(
   const known = documentChecks(flow);
   if (!own(document.places, document.start))
     return { ...base, states: 0, complete: false, checks: accept(document, known, false), arrivals: {} };
-  const limits = `${limit} ${bytes}`;
-  const recalled = memory?.recall(flow, limits);
+  const seen = memory ? seenOf(document, `${limit} ${bytes}`) : '';
+  const recalled = memory?.recall(flow, seen);
   const facts = recalled ?? (yield* explorer(flow, limit, bytes));
-  if (!recalled) memory?.keep(facts, limits);
+  if (!recalled) memory?.keep(facts, seen);
   const checks = accept(document, [...known, ...exploredChecks(facts)], facts.complete);
   const large = facts.large.length > 0 ? { large: facts.large } : {};
   return { ...base, states: facts.count, complete: facts.complete, ...large, checks, arrivals: arrivalsOf(facts) };

@@ -81,16 +81,16 @@ const row: Family = {
 #define FORGET lamps = 0; gem = 0
 active proctype play() {
   do
-  :: atomic { place == 0 -> lives = 3; score = 0; level = 0; place = 4; ARRIVE }
-  :: atomic { place == 1 -> place = 4; ARRIVE }
-  :: atomic { place == 2 -> lives = 3; score = 0; place = 0; level = 0 }
-  :: atomic { place == 3 -> place = 0 }
-  :: atomic { place == 4 && lamps > 1 -> lamps-- }
-  :: atomic { place == 4 && lamps == 1 && level < ${size - 1} -> level++; ARRIVE }
-  :: atomic { place == 4 && lamps == 1 && level == ${size - 1} -> FORGET; place = 2 }
-  :: atomic { place == 4 && gem == 1 -> gem = 0; if :: score < ${scoreOf(size)} -> score++ :: else fi }
-  :: atomic { place == 4 && lives > 1 -> lives--; FORGET; place = 1 }
-  :: atomic { place == 4 && lives == 1 -> lives = 0; FORGET; place = 3 }
+  :: d_step { place == 0 -> lives = 3; score = 0; level = 0; place = 4; ARRIVE }
+  :: d_step { place == 1 -> place = 4; ARRIVE }
+  :: d_step { place == 2 -> lives = 3; score = 0; place = 0; level = 0 }
+  :: d_step { place == 3 -> place = 0 }
+  :: d_step { place == 4 && lamps > 1 -> lamps-- }
+  :: d_step { place == 4 && lamps == 1 && level < ${size - 1} -> level++; ARRIVE }
+  :: d_step { place == 4 && lamps == 1 && level == ${size - 1} -> FORGET; place = 2 }
+  :: d_step { place == 4 && gem == 1 -> gem = 0; if :: score < ${Math.min(99, scoreOf(size))} -> score++ :: else fi }
+  :: d_step { place == 4 && lives > 1 -> lives--; FORGET; place = 1 }
+  :: d_step { place == 4 && lives == 1 -> lives = 0; FORGET; place = 3 }
   od
 }`
 };
@@ -197,12 +197,12 @@ const doors: Family = {
     return `byte place; bit lever[${size}];
 active proctype play() {
   do
-  :: atomic { place == 0 -> place = 1 }
-  :: atomic { place == 1 && ${all} -> place = 2 }
-  :: atomic { place == 2 -> ${none}; place = 0 }
-${each((n) => `  :: atomic { place == 1 -> place = ${n + 3} }`)}
-${each((n) => `  :: atomic { place == ${n + 3} && !lever[${n}] -> lever[${n}] = 1 }`)}
-${each((n) => `  :: atomic { place == ${n + 3} -> place = 1 }`)}
+  :: d_step { place == 0 -> place = 1 }
+  :: d_step { place == 1 && ${all} -> place = 2 }
+  :: d_step { place == 2 -> ${none}; place = 0 }
+${each((n) => `  :: d_step { place == 1 -> place = ${n + 3} }`)}
+${each((n) => `  :: d_step { place == ${n + 3} && !lever[${n}] -> lever[${n}] = 1 }`)}
+${each((n) => `  :: d_step { place == ${n + 3} -> place = 1 }`)}
   od
 }`;
   }
@@ -280,9 +280,9 @@ const hub: Family = {
     return `byte place; bit won[${size}]; byte wins;
 active proctype play() {
   do
-${each((n) => `  :: atomic { place == 0 && !won[${n}] -> place = ${n + 1} }`)}
-${each((n) => `  :: atomic { place == ${n + 1} -> won[${n}] = 1; wins++; place = 0 }`)}
-  :: atomic { place == 0 && wins == ${size} -> place = 255 }
+${each((n) => `  :: d_step { place == 0 && !won[${n}] -> place = ${n + 1} }`)}
+${each((n) => `  :: d_step { place == ${n + 1} -> won[${n}] = 1; wins++; place = 0 }`)}
+  :: d_step { place == 0 && wins == ${size} -> place = 255 }
   od
 }`;
   }
@@ -312,11 +312,11 @@ const counters: Family = {
   promela: (size) => `short a; short b; bit flag; bit end;
 active proctype play() {
   do
-  :: atomic { !end && a < ${size} -> a++ }
-  :: atomic { !end && (b < a || flag) && b < ${size} -> b++ }
-  :: atomic { !end -> flag = !flag }
-  :: atomic { !end && a == b && a > 5 -> end = 1 }
-  :: atomic { end -> end = 0; a = 0; b = 0; flag = 0 }
+  :: d_step { !end && a < ${size} -> a++ }
+  :: d_step { !end && (b < a || flag) && b < ${size} -> b++ }
+  :: d_step { !end -> flag = !flag }
+  :: d_step { !end && a == b && a > 5 -> end = 1 }
+  :: d_step { end -> end = 0; a = 0; b = 0; flag = 0 }
   od
 }`
 };

@@ -9,7 +9,6 @@ import { largeness } from './largeness.ts';
 import { every, Machine, start, type PackedWatcher } from './machine.ts';
 import type { Needs } from './needs.ts';
 import { Routes } from './routes.ts';
-import { others } from './slots.ts';
 import { Growing, mostStates, StateTable } from './table.ts';
 
 /** As many bytes as states, their parents and their edges may take where nothing else is said. */
@@ -67,8 +66,6 @@ class PackedExploration implements PackedWatcher {
   private noted = new Uint8Array(1024);
   /** The slots, of those that are kept, that say whether a run variable is stale. */
   private readonly stale: number[];
-  /** By word: their bits; empty where there are none. */
-  private readonly staleBits: Int32Array;
 
   /** States beyond the limit that were looked at; their edges are not kept. */
   private readonly sought = new Set<number>();
@@ -84,13 +81,8 @@ class PackedExploration implements PackedWatcher {
     this.evidence = new Evidence(flow, () => this.machine, watched);
     this.machine = new Machine(flow, this, needs);
     const { at } = this.machine;
-    this.table = new StateTable(at.packing.words);
+    this.table = new StateTable(at.packing.words, at.packing.firstBits);
     this.stale = at.run.map(({ stale }) => stale).filter((slot) => at.keptSlot(slot));
-    this.staleBits = new Int32Array(this.stale.length > 0 ? at.packing.words : 0);
-    for (const slot of this.stale) {
-      const field = at.packing.fields[slot]!;
-      this.staleBits[field.word]! |= ~others(field);
-    }
     this.growth = at.merged.length > 0 ? new Growth(this.machine) : undefined;
     this.routes = new Routes(flow, this.machine, (state) => this.load(state));
   }
@@ -260,13 +252,10 @@ class PackedExploration implements PackedWatcher {
     return afresh && at.levels[v[at.place[0]!]!] !== undefined;
   }
 
-  /** Some variable of the machine's next state is stale. */
+  /** Some variable is stale after the event. */
   private isStale(): boolean {
-    const { staleBits } = this;
-    const { next } = this.machine;
-    let found = 0;
-    for (let word = 0; word < staleBits.length; word++) found |= next[word]! & staleBits[word]!;
-    return found !== 0;
+    const { v, mayBeStale } = this.machine;
+    return mayBeStale && this.stale.some((slot) => v[slot] === 1);
   }
 
   /** A level was entered afresh and has settled: what is stale is a finding of the rule that led here, and then fresh. */
@@ -384,13 +373,9 @@ class PackedExploration implements PackedWatcher {
   /** Reads a slot from the words of states; of one that is not kept there is only its initial value. */
   private reads(slot: number): (state: number) => number {
     const { packing, initial } = this.machine.at;
-    const field = packing.fields[slot];
-    const value = initial[slot]!;
-    if (!field) return () => value;
-    const { word, shift, bits, base } = field;
     const { words, width } = this.table;
-    const mask = bits === 32 ? -1 : 2 ** bits - 1;
-    return (state) => (((words[state * width + word]! >>> shift) & mask) + base) | 0;
+    const read = packing.reader(slot);
+    return (state) => read(words, state * width, initial);
   }
 }
 

@@ -92,6 +92,8 @@ export class Machine {
   afresh = false;
   arrival = none;
   arrivedBack = false;
+  /** Play was, in this event, where run variables can be stale. */
+  mayBeStale = false;
   /** Bits of `can`. */
   bits = 0;
   /** The rules that fired, and how many. */
@@ -159,6 +161,7 @@ export class Machine {
       this.runStart();
     } else {
       this.home = this.locate();
+      this.begin();
       this.home.run(event);
     }
   }
@@ -209,7 +212,14 @@ export class Machine {
     this.moved = this.afresh = this.arrivedBack = false;
     this.newFrames = this.bits = 0;
     this.arrival = none;
-    if (this.home) this.pair = this.home;
+    this.begin();
+  }
+
+  /** Before the next event from the same state. */
+  private begin(): void {
+    if (!this.home) return;
+    this.pair = this.home;
+    this.mayBeStale = this.at.staleAt[this.home.bottom]!;
   }
 
   /** Back to the state from which events are run. */
@@ -347,6 +357,7 @@ export class Machine {
     this.newFrames = 1;
     this.moved = true;
     this.afresh = true;
+    this.mayBeStale ||= this.at.marksStale[to]!;
     this.arrival = rule;
     this.arrivedBack = back;
     this.progress = none;

@@ -2,11 +2,12 @@
  * What of a state can influence a verdict, a route or an arrival: only this is kept. Each rule here is sound because
  * what it leaves out is read by nothing; the property tests hold the packed exploration to the plain one.
  */
-import { targetsOf, usedUp, type Id, type MoveTarget } from '../../document/types.ts';
+import { isLevel, targetsOf, usedUp, type Id, type MoveTarget } from '../../document/types.ts';
 import { parts, type Expression } from '../../language/ast.ts';
 import { mergedOf } from './merging.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Flow } from '../../play/flow.ts';
+import { stalenessOf, type Staleness } from './staleness.ts';
 
 export interface Needs {
   /** The most frames there can be: 1 where nothing opens over anything. */
@@ -17,10 +18,14 @@ export interface Needs {
   assigned: Set<Id>;
   /** Of these the numbers of which high values are one, and from which value on. */
   merged: Map<Id, number>;
+  /** Where run variables can be stale. */
+  staleness: Staleness;
   /** Levels of which a condition asks whether they are won. */
   won: Set<Id>;
   /** The level played last: asked by `again` and, where no order is named, by moves along one of several. */
   latest: boolean;
+  /** Whether every level stands in this fixed order, so that where play stands in it follows from the level played last. */
+  line: Id | undefined;
   /** The order moved in last. */
   current: boolean;
   /** Orders along which a rule moves by position, and those of which a row or bag is drawn. */
@@ -57,8 +62,10 @@ export function needsOf(flow: Flow): Needs {
     openable,
     assigned: new Set(effects.flatMap((effect) => ('set' in effect ? [effect.set] : []))),
     merged: mergedOf(flow),
+    staleness: stalenessOf(flow, openable),
     won: wonAsked(flow),
     latest: moves.some(({ move }) => move === 'again') || unnamed,
+    line: orders.find((id) => listsAll(flow, id)),
     current: unnamed,
     positions: new Set(steps.some(({ order }) => order === undefined) ? orders : steps.map(({ order }) => order!)),
     drawn: new Set(effects.flatMap((effect) => ('draw' in effect ? [effect.draw] : []))),
@@ -72,6 +79,11 @@ export function needsOf(flow: Flow): Needs {
       return found;
     }
   };
+}
+
+function listsAll({ document, levels }: Flow, order: Id): boolean {
+  const { draw, levels: listed } = document.orders[order]!;
+  return draw === 'fixed' && listed.length === levels.length && listed.every((id) => isLevel(document, id));
 }
 
 const texts = ({ condition, holds, expressions }: FittingRule) =>

@@ -27,7 +27,7 @@ import { codeOf, type Names } from './expressions.ts';
 import { assignmentOf, type Assignment } from './merging.ts';
 import type { Sheet } from './pair.ts';
 import type { MergedSlot } from './places.ts';
-import { others, packing, reading } from './slots.ts';
+import { others, packing } from './slots.ts';
 
 /** The slots that something writes, or, where that is not known, all. */
 export type Written = Set<number> | 'all';
@@ -208,7 +208,7 @@ hear: [${hear.join(',\n')}]
       else for (const slot of more) this.writes(slot);
     }
     if (this.written === 'all') return undefined;
-    const { words, fields, renewed } = sheet.at.packing;
+    const { words, fields, renewed, read } = sheet.at.packing;
     const own = sheet.at.won[this.bottom]!;
     const next = Array.from({ length: words }, () => [] as string[]);
     const rest = next.map(() => -1);
@@ -218,7 +218,9 @@ hear: [${hear.join(',\n')}]
       if (field && slot !== own) {
         next[field.word]!.push(packing(`v[${slot}]`, field));
         rest[field.word]! &= others(field);
-        back.push(`v[${slot}] = ${reading(`B[${field.word}]`, field)};`);
+      }
+      if (slot !== own && renewed[slot] === undefined && sheet.at.keptSlot(slot)) {
+        back.push(`v[${slot}] = ${read(slot, (word) => `B[${word}]`)};`);
       }
       if (renewed[slot] !== undefined) back.push(`v[${slot}] = ${renewed[slot]};`);
     }

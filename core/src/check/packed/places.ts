@@ -2,7 +2,7 @@
 import { countOf, isLevel, usedUp, type Id } from '../../document/types.ts';
 import { renewalOf, type Flow } from '../../play/flow.ts';
 import { needsOf, type Needs } from './needs.ts';
-import { Slots, type Packing } from './slots.ts';
+import { Slots, type Follows, type Packing } from './slots.ts';
 
 /**
  * A number of which high values are one. Where it came from in the event being run stands in two more slots: the number
@@ -66,6 +66,8 @@ export interface Places {
   /** By place; undefined for what is no level. */
   levels: (LevelSlots | undefined)[];
   endings: boolean[];
+  /** By place: a run variable can be stale while play waits there. */
+  staleAt: boolean[];
   /** By place: an ending or home, where run values become stale. */
   marksStale: boolean[];
   depth: number;
@@ -113,7 +115,13 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     if (keep) kept.add(slot);
     return slot;
   };
-  const placeIds = Object.keys(document.places);
+  const placeIds = numbered(flow, needs);
+  const screens = placeIds.length - flow.levels.length;
+  const follow = (follows: Follows, initial: number) => {
+    const slot = slots.addFollowing(follows, initial);
+    kept.add(slot);
+    return slot;
+  };
   const placeIndex = new Map(placeIds.map((id, index) => [id, index]));
   const book: number[] = [];
   const saved = (min: number, max: number, initial: number, keep: boolean) => {
@@ -127,10 +135,15 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
   const place: number[] = [];
   const phase: number[] = [];
   const held: number[][] = [];
+  const latest = add(0, placeIds.length, 0, needs.latest);
   for (let frame = 0; frame < 4; frame++) {
     const keep = frame < needs.depth;
     const size = frame === 0 ? frames.bottom : frames.upper;
-    place.push(add(0, Math.max(0, placeIds.length - 1), 0, keep));
+    place.push(
+      frame === 0 && needs.latest
+        ? follow(levelPlayed(screens, latest), 0)
+        : add(0, Math.max(0, placeIds.length - 1), 0, keep)
+    );
     phase.push(add(0, size.deadlines, 0, keep));
     const bits: number[] = [];
     for (let left = size.holds; left > 0; left -= 30) bits.push(add(0, 2 ** Math.min(30, left) - 1, 0, keep));
@@ -138,6 +151,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
   }
   const over = add(0, 1, 0, needs.over);
 
+  const staleAt = placeIds.map((id) => needs.staleness.places.has(id));
   const variables = new Map<Id, VariableSlot>();
   const byScope = { attempt: [] as Assigned[], run: [] as Assigned[], kept: [] as Assigned[] };
   const merged: MergedSlot[] = [];
@@ -164,9 +178,15 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     const found: VariableSlot = {
       slot: add(min, max, initial, assigned),
       initial,
-      stale: add(0, 1, 0, assigned && variable.scope === 'run'),
+      stale: -1,
       saved: saved(min, max, initial, copied)
     };
+    const stale = assigned && variable.scope === 'run';
+    found.stale =
+      stale && needs.staleness.follow.has(id)
+        ? follow(staleWhile(found.slot, initial, staleAt, place[0]!), 0)
+        : add(0, 1, 0, stale);
+    slots.fills(found.slot);
     variables.set(id, found);
     byScope[variable.scope].push(found);
     if (top === undefined || variable.type !== 'number' || !assigned) continue;
@@ -192,8 +212,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     });
   }
   const here = shared.map(({ max, keep }) => add(0, Math.max(1, max), 0, keep));
-  for (const slot of here) slots.varies(slot, 0);
-  slots.varies(place[0]!, 1);
+  for (const slot of here) slots.varies(slot);
   const hereSaved = shared.map(({ max, keep }) => saved(0, Math.max(1, max), 0, keep));
   const runPieces: PieceSlot[] = [];
   const keptPieces: PieceSlot[] = [];
@@ -222,6 +241,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
       const count = countOf(value);
       const keep = asked.has(piece);
       const at = { slot: add(0, count, count, keep), count };
+      slots.fills(at.slot);
       found.pieces.set(piece, at);
       (renewalOf(value) === 'run' ? runPieces : keptPieces).push(at);
       if (renewalOf(value) === 'run') savedRun.push([at.slot, saved(0, count, 0, keep && needs.load)]);
@@ -230,7 +250,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
   });
 
   const won = placeIds.map((id) => add(0, 1, 0, needs.won.has(id)));
-  const latest = add(0, placeIds.length, 0, needs.latest);
+  for (const slot of won) slots.fills(slot);
   const current = add(0, Object.keys(document.orders).length, 0, needs.current);
   const number = (id: Id) => (isLevel(document, id) ? placeIndex.get(id)! : -1);
   const orders = Object.entries(document.orders).map(([id, order]): OrderSlots => {
@@ -238,11 +258,16 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     const longest = Math.max(...rows.map((row) => row.length));
     const drawn = needs.drawn.has(id);
     const row = order.draw === 'table' ? add(-1, rows.length - 1, -1, drawn) : -1;
-    const position = add(-1, longest - 1, -1, needs.positions.has(id) && order.draw !== 'bag');
+    const walked = needs.positions.has(id) && order.draw !== 'bag';
+    const position =
+      walked && needs.latest && id === needs.line
+        ? follow(whereLatestIs(screens, latest), -1)
+        : add(-1, longest - 1, -1, walked);
     const inside = [...new Set(order.levels.filter((level) => isLevel(document, level)).map((level) => placeIndex.get(level)!))];
     const bag = order.draw === 'bag' ? { levels: inside, slots: inside.map(() => add(0, 1, 0, drawn)) } : undefined;
+    for (const slot of bag?.slots ?? []) slots.fills(slot);
     if (row >= 0) savedRun.push([row, saved(-1, rows.length - 1, -1, drawn && needs.load)]);
-    savedRun.push([position, saved(-1, longest - 1, -1, needs.positions.has(id) && order.draw !== 'bag' && needs.load)]);
+    savedRun.push([position, saved(-1, longest - 1, -1, walked && needs.load)]);
     for (const slot of bag?.slots ?? []) savedRun.push([slot, saved(0, 1, 0, drawn && needs.load)]);
     const first = rows.map((each) => Int32Array.from(placeIds, (_, place) => each.indexOf(place)));
     return { rows, first, row, position, bag };
@@ -262,6 +287,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     openable: new Set(needs.openable.map((id) => placeIndex.get(id)!)),
     levels,
     endings: placeIds.map((id) => document.places[id]!.kind === 'ending'),
+    staleAt,
     marksStale: placeIds.map((id) => document.places[id]!.kind === 'ending' || id === flow.home),
     depth,
     place,
@@ -295,6 +321,41 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     book: book.filter((slot) => kept.has(slot)),
     savedRun: savedRun.filter(([, copy]) => kept.has(copy)),
     keptSlot: (slot) => kept.has(slot)
+  };
+}
+
+/** The places in the order of their numbers: levels last, and these as they stand in the order of all of them. */
+function numbered({ document, levels }: Flow, { line }: Needs): Id[] {
+  const screens = Object.keys(document.places).filter((id) => !isLevel(document, id));
+  return [...screens, ...(line === undefined ? levels.map(([id]) => id) : document.orders[line]!.levels)];
+}
+
+/** The bottom place is a screen, or else the level played last. */
+function levelPlayed(screens: number, latest: number): Follows {
+  return {
+    bits: 32 - Math.clz32(screens),
+    pack: (place) => `(${place} < ${screens} ? ${place} : ${screens})`,
+    read: (packed, other) => `((${packed}) < ${screens} ? ${packed} : ${other(latest)} - 1)`
+  };
+}
+
+/** Where play stands in an order of all levels: before the first, or at the level played last. */
+function whereLatestIs(screens: number, latest: number): Follows {
+  return {
+    bits: 1,
+    pack: (position) => `(${position} < 0 ? 0 : 1)`,
+    read: (packed, other) => `((${packed}) === 0 ? -1 : ${other(latest)} - ${screens + 1})`
+  };
+}
+
+/** A variable is stale exactly where it can be and while it has not its initial value. */
+function staleWhile(variable: number, initial: number, places: boolean[], bottom: number): Follows {
+  const there = places.flatMap((can, place) => (can ? [place] : []));
+  return {
+    bits: 0,
+    pack: () => '0',
+    read: (_, other) =>
+      `((${there.map((place) => `${other(bottom)} === ${place}`).join(' || ') || 'false'}) && ${other(variable)} !== ${initial} ? 1 : 0)`
   };
 }
 

@@ -4,6 +4,9 @@
  */
 import { generate } from './generate.ts';
 
+/** What a slot varies like: with the event, or over the whole flow, or not so that blocks of states could be filled. */
+const [mostly, fully, rarely] = [0, 1, 2];
+
 interface Slot {
   /** The lowest value; packed is the difference from it. */
   base: number;
@@ -13,6 +16,17 @@ interface Slot {
   renewed?: number;
   /** The smaller, the more often states that are found one after another differ in it. */
   rank: number;
+  follows?: Follows;
+}
+
+/** Of a slot whose value follows from others, or nearly: what is packed, from 0 on, and how the value comes of that. */
+export interface Follows {
+  /** How many bits are packed; none where the value is all said by others. */
+  bits: number;
+  /** The code of what is packed, of that of the value. */
+  pack(value: string): string;
+  /** The code of the value, of that of what is packed and of other slots. */
+  read(packed: string, other: (slot: number) => string): string;
 }
 
 export class Slots {
@@ -24,19 +38,30 @@ export class Slots {
    */
   add(min: number, max: number, initial = min, kept = true): number {
     const bits = kept ? 32 - Math.clz32(Math.min(max - min, 0xffff_ffff)) : 0;
-    this.slots.push({ base: min, bits, initial, rank: 2 });
+    this.slots.push({ base: min, bits, initial, rank: rarely });
     return this.slots.length - 1;
   }
 
   /** A new slot that is no part of a state: it has the one value before the start, the other whenever a state is read. */
   addRenewed(initial: number, renewed: number): number {
-    this.slots.push({ base: 0, bits: 0, initial, renewed, rank: 2 });
+    this.slots.push({ base: 0, bits: 0, initial, renewed, rank: rarely });
     return this.slots.length - 1;
   }
 
-  /** States that are found one after another often differ in this slot, the more the smaller the rank (0 or 1). */
-  varies(slot: number, rank: number): void {
-    this.slots[slot]!.rank = rank;
+  /** A new slot whose value follows from those of others. */
+  addFollowing(follows: Follows, initial: number): number {
+    this.slots.push({ base: 0, bits: follows.bits, initial, rank: rarely, follows });
+    return this.slots.length - 1;
+  }
+
+  /** States that are found one after another mostly differ in this slot. */
+  varies(slot: number): void {
+    this.slots[slot]!.rank = mostly;
+  }
+
+  /** All values of this slot are found with most of the others' values. */
+  fills(slot: number): void {
+    this.slots[slot]!.rank = fully;
   }
 
   initials(): Int32Array {
@@ -62,27 +87,37 @@ export class Slots {
     if (rooms.length === 0) rooms.push({ free: 32, slots: [] });
 
     const fields: (Field | undefined)[] = this.slots.map(() => undefined);
-    const unpack: string[] = [];
-    const pack = rooms.map(({ slots }, word) => {
+    rooms.forEach(({ slots }, word) => {
       let shift = 0;
-      const packed = slots.map(({ at, base, bits }) => {
-        const field = { word, shift, bits, base };
-        fields[at] = field;
-        unpack.push(`v[${at}] = ${reading(`w${word}`, field)};`);
+      for (const { at, base, bits, follows } of slots) {
+        fields[at] = { word, shift, bits, base, follows };
         shift += bits;
-        return packing(`v[${at}]`, field);
-      });
+      }
+    });
+    const read = (slot: number, words: (word: number) => string): string => {
+      const field = fields[slot];
+      const follows = this.slots[slot]!.follows;
+      if (!follows) return field ? reading(words(field.word), field) : `v[${slot}]`;
+      return follows.read(field ? reading(words(field.word), field) : '0', (other) => `(${read(other, words)})`);
+    };
+    const pack = rooms.map(({ slots }, word) => {
+      const packed = slots.map(({ at }) => packing(`v[${at}]`, fields[at]!));
       return `w[${word}] = ${packed.join(' | ') || '0'};`;
     });
-    const renewed = this.slots.map((slot) => slot.renewed);
-    renewed.forEach((value, at) => value !== undefined && unpack.push(`v[${at}] = ${value};`));
+    const unpack = this.slots.flatMap(({ renewed, follows }, at) => {
+      if (renewed !== undefined) return `v[${at}] = ${renewed};`;
+      return fields[at] || follows ? `v[${at}] = ${read(at, (word) => `w${word}`)};` : [];
+    });
     const names = rooms.map((_, word) => `w${word} = w[${word}]`);
     return {
       words: rooms.length,
+      firstBits: 32 - rooms[0]!.free,
       pack: generate('v, w', pack.join('\n')),
       unpack: generate('w, v', [`const ${names.join(', ')};`, ...unpack].join('\n')),
+      read,
+      reader: (slot) => generate('words, at, v', `return ${read(slot, (word) => `words[at + ${word}]`)};`),
       fields,
-      renewed
+      renewed: this.slots.map((slot) => slot.renewed)
     };
   }
 }
@@ -93,15 +128,16 @@ export interface Field {
   shift: number;
   bits: number;
   base: number;
+  follows?: Follows | undefined;
 }
 
-/** The code of a value in its place in a word, and of a value read from its word. */
-export function packing(value: string, { shift, base }: Field): string {
-  const offset = base === 0 ? value : `(${value} - ${base} | 0)`;
+/** The code of a value in its place in a word, and of what is packed there. */
+export function packing(value: string, { shift, base, follows }: Field): string {
+  const offset = follows ? follows.pack(value) : base === 0 ? value : `(${value} - ${base} | 0)`;
   return shift === 0 ? offset : `${offset} << ${shift}`;
 }
 
-export function reading(word: string, { shift, bits, base }: Field): string {
+function reading(word: string, { shift, bits, base }: Field): string {
   const moved = shift === 0 ? word : `${word} >>> ${shift}`;
   const field = shift + bits === 32 ? moved : `${moved} & ${2 ** bits - 1}`;
   return base === 0 ? field : `(${field}) + ${base} | 0`;
@@ -114,11 +150,17 @@ export function others({ shift, bits }: Field): number {
 
 export interface Packing {
   words: number;
+  /** How many bits of the first word are used. */
+  firstBits: number;
   /** Writes the kept slots of `v` into the words of `w`. */
   pack(v: Int32Array, w: Int32Array): void;
   /** Reads them back; slots that are not kept stay as they are in `v`. */
   unpack(w: Int32Array, v: Int32Array): void;
-  /** By slot; undefined for what is not kept. */
+  /** The code of a slot's value, read from words named by their numbers; as it is in `v` where nothing says it. */
+  read(slot: number, words: (word: number) => string): string;
+  /** The same as a function of the words that begin at a place. */
+  reader(slot: number): (words: Int32Array, at: number, v: Int32Array) => number;
+  /** By slot; undefined for what is not packed. */
   fields: (Field | undefined)[];
   /** By slot: the value it has whenever a state is read, of those that are no part of it. */
   renewed: (number | undefined)[];

@@ -1,23 +1,37 @@
 /**
- * States found so far: words side by side, and an open-addressing table of their numbers. In the bits of an entry that a
- * number leaves free stands a part of the hash, so that a look at the words of another state is rare. States that differ
- * in the lowest bits of their first word alone stand in one group of entries, so that what is found one after another is
- * mostly near in memory: this, not the number of looks, is what costs. The table is at most half full.
+ * States found so far, as words side by side, and where each of them is found again. States that differ in the lowest
+ * bits of their first word alone stand side by side in one block, by these bits; an open-addressing table says which
+ * block is that of the other bits. So a state that is known is found without a look at its words, what is found one
+ * after another is near in memory (waiting for memory is what costs), and no state moves when the table grows. How many
+ * bits a block is for follows from how full the blocks are.
  */
 export class StateTable {
   words: Int32Array;
   count = 0;
-  /** The state's number plus one, and above it bits of the hash; zero where there is none. */
-  private table = new Int32Array(2048);
-  private mask = 2047;
+  /** How many of the lowest bits of the first word are told apart within a block. */
+  private low: number;
+  /** By block and low bits: the state's number plus one; zero where there is none. */
+  private blocks = new Int32Array(fewest);
+  private blockCount = 0;
+  /** By block: the words of its states, of the first the high bits alone. */
+  private keys: Int32Array;
+  /** The block's number plus one, at or behind the hash of its key; at most half full. */
+  private table = new Int32Array(256);
 
-  constructor(readonly width: number) {
+  /** `bits`: how many bits of the first word are used. */
+  constructor(
+    readonly width: number,
+    bits = 32
+  ) {
+    this.low = Math.min(mostLow, bits);
     this.words = new Int32Array(1024 * width);
+    this.keys = new Int32Array(128 * width);
   }
 
   /** What the states and the table take. */
   get bytes(): number {
-    return 4 * (this.count * this.width + this.table.length);
+    const { count, width, blocks, keys, table } = this;
+    return 4 * (count * width + blocks.length + keys.length + table.length);
   }
 
   /** Copies the words of a state. */
@@ -30,106 +44,147 @@ export class StateTable {
   find(words: Int32Array): number {
     if (this.width === 1) return this.findOne(words[0]!);
     if (this.width === 2) return this.findTwo(words[0]!, words[1]!);
-    const { table, mask, width, words: all } = this;
-    const hash = hashOf(words, 0, width);
-    const tag = hash & ~mostStates;
-    let at = hash & mask;
-    for (let entry = table[at]!; entry !== 0; entry = table[at]!) {
-      if ((entry & ~mostStates) === tag) {
-        const known = (entry & mostStates) - 1;
-        let same = 0;
-        while (same < width && all[known * width + same] === words[same]) same++;
-        if (same === width) return known;
-      }
-      at = (at + group) & mask;
-    }
-    all.set(words, this.count * width);
-    return this.add(at, tag);
+    const { width, low } = this;
+    const at = (this.block(words, 0) << low) | (words[0]! & ((1 << low) - 1));
+    const entry = this.blocks[at]!;
+    if (entry !== 0) return entry - 1;
+    this.words.set(words, this.count * width);
+    return this.add(at);
   }
 
   findOne(word: number): number {
-    const { table, mask, words } = this;
-    const hash = grouped(hashed(0, word >>> groupBits), word);
-    const tag = hash & ~mostStates;
-    let at = hash & mask;
-    for (let entry = table[at]!; entry !== 0; entry = table[at]!) {
-      if ((entry & ~mostStates) === tag && words[(entry & mostStates) - 1] === word) return (entry & mostStates) - 1;
-      at = (at + group) & mask;
+    const { low, keys, table } = this;
+    const key = (word >>> low) | 0;
+    const mask = table.length - 1;
+    let hash = last(hashed(0, key)) & mask;
+    let block = table[hash]!;
+    while (block !== 0 && keys[block - 1] !== key) block = table[(hash = (hash + 1) & mask)]!;
+    if (block === 0) {
+      keys[this.blockCount] = key;
+      table[hash] = block = ++this.blockCount;
     }
-    words[this.count] = word;
-    return this.add(at, tag);
+    const at = ((block - 1) << low) | (word & ((1 << low) - 1));
+    const entry = this.blocks[at]!;
+    if (entry !== 0) return entry - 1;
+    this.words[this.count] = word;
+    return this.add(at);
   }
 
   findTwo(one: number, two: number): number {
-    const { table, mask, words } = this;
-    const hash = grouped(hashed(hashed(0, one >>> groupBits), two), one);
-    const tag = hash & ~mostStates;
-    let at = hash & mask;
-    for (let entry = table[at]!; entry !== 0; entry = table[at]!) {
-      if ((entry & ~mostStates) === tag) {
-        const known = (entry & mostStates) - 1;
-        if (words[known * 2] === one && words[known * 2 + 1] === two) return known;
-      }
-      at = (at + group) & mask;
+    const { low, keys, table } = this;
+    const key = (one >>> low) | 0;
+    const mask = table.length - 1;
+    let hash = last(hashed(hashed(0, key), two)) & mask;
+    let block = table[hash]!;
+    while (block !== 0 && (keys[block * 2 - 2] !== key || keys[block * 2 - 1] !== two)) {
+      block = table[(hash = (hash + 1) & mask)]!;
     }
-    words[this.count * 2] = one;
-    words[this.count * 2 + 1] = two;
-    return this.add(at, tag);
+    if (block === 0) {
+      keys[this.blockCount * 2] = key;
+      keys[this.blockCount * 2 + 1] = two;
+      table[hash] = block = ++this.blockCount;
+    }
+    const at = ((block - 1) << low) | (one & ((1 << low) - 1));
+    const entry = this.blocks[at]!;
+    if (entry !== 0) return entry - 1;
+    this.words[this.count * 2] = one;
+    this.words[this.count * 2 + 1] = two;
+    return this.add(at);
   }
 
-  /** The next state, whose words have been written, gets its entry. */
-  private add(at: number, tag: number): number {
-    const state = this.count;
-    this.table[at] = tag | ++this.count;
-    if (this.count * 2 > this.table.length) this.grow();
-    // there is always room for the words of one more
-    if ((this.count + 1) * this.width > this.words.length) this.words = doubled(this.words);
+  /** The block for the words that begin at a place. */
+  private block(words: Int32Array, from: number): number {
+    const { width, low, keys, table } = this;
+    const key = (words[from]! >>> low) | 0;
+    const mask = table.length - 1;
+    let hash = hashed(0, key);
+    for (let i = 1; i < width; i++) hash = hashed(hash, words[from + i]!);
+    hash = last(hash) & mask;
+    for (let block = table[hash]!; block !== 0; block = table[(hash = (hash + 1) & mask)]!) {
+      const own = (block - 1) * width;
+      let same = keys[own] === key ? 1 : 0;
+      while (same > 0 && same < width && keys[own + same] === words[from + same]) same++;
+      if (same === width) return block - 1;
+    }
+    const own = this.blockCount * width;
+    keys[own] = key;
+    for (let i = 1; i < width; i++) keys[own + i] = words[from + i]!;
+    table[hash] = ++this.blockCount;
+    return this.blockCount - 1;
+  }
+
+  /** The next state, whose words have been written, gets its entry. There is always room for one more, and its block. */
+  private add(at: number): number {
+    const state = this.count++;
+    this.blocks[at] = state + 1;
+    const { width } = this;
+    if ((this.count + 1) * width > this.words.length) this.words = enlarged(this.words, 2);
+    if ((this.blockCount + 1) << this.low > this.blocks.length) this.makeRoom();
+    if ((this.blockCount + 1) * width > this.keys.length) this.keys = enlarged(this.keys, 2);
+    if (this.blockCount * 2 >= this.table.length) this.index();
     return state;
   }
 
-  private grow(): void {
-    const { width, words, count } = this;
-    const table = new Int32Array(this.table.length * 2);
-    const mask = (this.mask = table.length - 1);
-    for (let state = 0; state < count; state++) {
-      const hash = hashOf(words, state * width, width);
-      let at = hash & mask;
-      while (table[at] !== 0) at = (at + group) & mask;
-      table[at] = (hash & ~mostStates) | (state + 1);
+  private makeRoom(): void {
+    if (this.low === 0 || this.blocks.length < fewJudged || this.count * sparse > this.blockCount << this.low) {
+      this.blocks = enlarged(this.blocks, 1.5);
+      return;
     }
-    this.table = table;
+    // mostly empty blocks: smaller ones are fuller
+    const { words, width, count } = this;
+    const low = (this.low = Math.max(0, this.low - 2));
+    this.blockCount = 0;
+    this.keys = new Int32Array((count + 2) * width);
+    this.table = new Int32Array(2 ** (33 - Math.clz32(count + 2)));
+    const places = new Int32Array(count);
+    for (let state = 0; state < count; state++) {
+      places[state] = (this.block(words, state * width) << low) | (words[state * width]! & ((1 << low) - 1));
+    }
+    this.keys = this.keys.slice(0, (this.blockCount + this.blockCount / 2 + 2) * width);
+    this.blocks = new Int32Array(Math.ceil((this.blockCount + 1) * 1.5) << low);
+    places.forEach((at, state) => (this.blocks[at] = state + 1));
+    this.index();
+  }
+
+  /** The table of blocks anew, at most a quarter full. */
+  private index(): void {
+    const { keys, width, blockCount } = this;
+    const table = (this.table = new Int32Array(Math.max(256, 2 ** (34 - Math.clz32(blockCount)))));
+    const mask = table.length - 1;
+    for (let block = 0; block < blockCount; block++) {
+      let hash = 0;
+      for (let i = 0; i < width; i++) hash = hashed(hash, keys[block * width + i]!);
+      hash = last(hash) & mask;
+      while (table[hash] !== 0) hash = (hash + 1) & mask;
+      table[hash] = block + 1;
+    }
   }
 }
 
 /** As many states as a table has numbers for. */
 export const mostStates = 2 ** 25 - 1;
 
-/** Entries that stand together. */
-const groupBits = 4;
-const group = 2 ** groupBits;
+/** A block is for at most so many bits. */
+const mostLow = 8;
+const fewest = 4096;
+/** From so many entries on blocks are judged: where fewer than one entry in so many is used they are made smaller. */
+const fewJudged = 2 ** 16;
+const sparse = 3;
 
-/** Multiply and shift, after Knuth's multiplicative hashing, with a last mix so that all bits depend on all. */
-function hashOf(words: Int32Array, offset: number, width: number): number {
-  const first = words[offset]!;
-  let hash = hashed(0, first >>> groupBits);
-  for (let i = 1; i < width; i++) hash = hashed(hash, words[offset + i]!);
-  return grouped(hash, first);
-}
-
+/** Multiply and shift, after Knuth's multiplicative hashing. */
 function hashed(hash: number, word: number): number {
   const next = Math.imul(hash ^ word, 0x9e3779b1);
   return next ^ (next >>> 15);
 }
 
-/** Which group is said by the hash, where in the group by the low bits, turned about so that each place is used alike. */
-function grouped(hash: number, first: number): number {
-  let mixed = Math.imul(hash, 0x85ebca6b);
-  mixed ^= mixed >>> 13;
-  return (mixed & -group) | (((mixed >>> 20) ^ first) & (group - 1));
+/** A last mix, so that all bits depend on all. */
+function last(hash: number): number {
+  const mixed = Math.imul(hash, 0x85ebca6b);
+  return mixed ^ (mixed >>> 13);
 }
 
-function doubled(values: Int32Array): Int32Array<ArrayBuffer> {
-  const larger = new Int32Array(values.length * 2);
+function enlarged(values: Int32Array, times: number): Int32Array<ArrayBuffer> {
+  const larger = new Int32Array(Math.ceil(values.length * times));
   larger.set(values);
   return larger;
 }
@@ -142,7 +197,7 @@ export class Growing {
     this.values = new Int32Array(size);
   }
   push(value: number): void {
-    if (this.length === this.values.length) this.values = doubled(this.values);
+    if (this.length === this.values.length) this.values = enlarged(this.values, 2);
     this.values[this.length++] = value;
   }
 }

@@ -10,7 +10,7 @@ import { components } from '../src/check/packed/components.ts';
 import { Heap } from '../src/check/packed/heap.ts';
 import { mergedOf } from '../src/check/packed/merging.ts';
 import { needsOf, type Needs } from '../src/check/packed/needs.ts';
-import { Sheet } from '../src/check/packed/pair.ts';
+import { StepCode } from '../src/check/packed/step-code.ts';
 import { Slots } from '../src/check/packed/slots.ts';
 import { StateTable } from '../src/check/packed/table.ts';
 import { replay } from '../src/check/replay.ts';
@@ -338,21 +338,24 @@ describe('packed exploration: what it leaves out of a state', () => {
   }
 });
 
-describe('what an event puts back', () => {
+describe('events written as steps', () => {
   const document = documentFrom(demoText);
-  const { writtenBy } = Sheet.prototype;
-  afterEach(() => (Sheet.prototype.writtenBy = writtenBy));
+  const steps = StepCode.prototype as unknown as { event: () => undefined; writes: (slot: number) => void };
+  const { event, writes } = steps;
+  afterEach(() => Object.assign(steps, { event, writes }));
 
-  it('is all that it wrote, and it shows when what entering a place writes is left out', () => {
+  it('pack all that they wrote, and it shows when they do not', () => {
     const plain = essence(check(document, { explorer: explore }));
     expect(essence(check(document))).to.deep.equal(plain);
-    Sheet.prototype.writtenBy = () => new Set();
+    steps.writes = function (this: { declared: Set<number> }, slot) {
+      this.declared.add(slot);
+    };
     expect(essence(check(document))).not.to.deep.equal(plain);
   });
 
-  it('may be more than it wrote', () => {
+  it('lead where the machine leads on all slots', () => {
     const report = check(document);
-    Sheet.prototype.writtenBy = () => 'all';
+    steps.event = () => undefined;
     expect(check(document)).to.deep.equal(report);
   });
 });

@@ -100,7 +100,7 @@ class PackedExploration implements PackedWatcher {
   expand(state: number): void {
     this.from = state;
     this.edgeStarts.push(this.edges.length);
-    this.load(state);
+    this.machine.from(this.table.words, state * this.table.width);
     this.machine.run(every);
   }
 
@@ -139,11 +139,11 @@ class PackedExploration implements PackedWatcher {
 
   /** Brings a state back (-1: before the start). What is not kept stays as it is: nothing reads it before it is set. */
   private load(state: number): void {
-    const { at, v, base } = this.machine;
-    if (state < 0) v.set(at.initial);
+    const { machine, table } = this;
+    if (state < 0) machine.v.set(machine.at.initial);
     else {
-      this.table.read(state, base);
-      at.packing.unpack(base, v);
+      machine.from(table.words, state * table.width);
+      machine.load();
     }
   }
 
@@ -160,33 +160,49 @@ class PackedExploration implements PackedWatcher {
     this.tell(machine.event);
   }
 
-  stays(event: number): void {
-    const { machine, from, growth } = this;
-    if (!this.routes.playing) {
+  stays(event: number, one: number, two: number): void {
+    if (this.routes.playing) this.routes.played(0);
+    else {
       this.ran++;
-      const state = this.found(event, 0);
-      growth?.note(from, state);
+      const state = this.found(one, two, event, 0);
+      this.growth?.note(this.from, state);
       this.leads(state, true);
+    }
+    if (this.machine.growths.length > 0) this.machine.growths = [];
+    this.tell(event);
+  }
+
+  moves(event: number, one: number, two: number, bits: number, level: boolean): void {
+    const { machine, from, growth } = this;
+    if (this.routes.playing) this.routes.played(0);
+    else {
+      this.ran++;
+      this.can[from]! |= bits;
+      const state = this.found(one, two, event, 0);
+      if (level) this.arrived[state] = 1;
+      if ((this.noted[state]! & 1) === 0) {
+        this.noted[state]! |= 1;
+        if (this.evidence.looks) this.looksAt(state);
+      }
+      if (growth) {
+        machine.newFrames = 1;
+        growth.note(from, state);
+        machine.newFrames = 0;
+      }
+      this.leads(state, false);
     }
     if (machine.growths.length > 0) machine.growths = [];
     this.tell(event);
   }
 
-  moves(event: number): void {
-    const { machine } = this;
-    // what is stale becomes fresh, which nobody has foreseen
-    if (this.entersLevel() && this.isStale()) {
-      machine.ended(event, true);
-      return;
-    }
-    if (!this.routes.playing) {
-      this.ran++;
-      if (machine.bits !== 0) this.can[this.from]! |= machine.bits;
-      this.arrives(event, 0);
-    }
-    if (machine.growths.length > 0) machine.growths = [];
-    this.tell(event);
+  /** A step has entered the bottom place of a state. */
+  private looksAt(state: number): void {
+    const { machine, table } = this;
+    machine.at.packing.unpack(table.words.subarray(state * table.width), machine.v);
+    machine.newFrames = 1;
+    this.evidence.arrives();
     machine.calm();
+    machine.fallsBehind();
   }
 
   /** What the event showed first is told with how it came to be. */
@@ -215,7 +231,8 @@ class PackedExploration implements PackedWatcher {
   /** The event led to the machine's next state. */
   private arrives(event: number, way: number): void {
     const { machine, from } = this;
-    const state = this.found(event, way);
+    const { next } = machine;
+    const state = this.found(next[0]!, next[1]!, event, way);
     if (this.entersLevel()) this.arrived[state] = 1;
     // what there is to see of an arrival is seen the first time it leads to this state
     if ((machine.newFrames & ~this.noted[state]!) !== 0) {
@@ -231,11 +248,12 @@ class PackedExploration implements PackedWatcher {
     if (state !== this.from && !this.seeking) this.edges.push(state * 2 + (within ? 1 : 0));
   }
 
-  /** The number of the machine's next state. */
-  private found(event: number, way: number): number {
+  /** The number of the state with these words; of more than two they are the machine's next. */
+  private found(one: number, two: number, event: number, way: number): number {
     const { table } = this;
     const known = table.count;
-    const state = table.find(this.machine.next);
+    const state =
+      table.width === 1 ? table.findOne(one) : table.width === 2 ? table.findTwo(one, two) : table.find(this.machine.next);
     if (state === known) {
       this.routes.found(this.from, event, way);
       if (table.count > this.can.length) {

@@ -27,9 +27,12 @@ export interface PackedWatcher {
   sees(term: number, value: number | boolean): void;
   /** The event has been run to its end: `way` counts the series of draws. */
   done(settled: boolean, way: number): void;
-  /** The same of an event that drew nothing, when it has settled and the machine's `next` is the state it led to. */
-  stays(event: number): void;
-  moves(event: number): void;
+  /**
+   * An event that was run as a step has settled, in the state of these words (of more than two they are the machine's
+   * `next`). A move entered places afresh, the last of them a level or not, and what it did is said by bits of `can`.
+   */
+  stays(event: number, one: number, two: number): void;
+  moves(event: number, one: number, two: number, bits: number, level: boolean): void;
 }
 
 /** What has been seen so far, as bytes that the generated code reads and writes itself. */
@@ -113,6 +116,12 @@ export class Machine {
   order = none;
   position = none;
 
+  /** The slots are not those of the state that events are run from. */
+  private behind = false;
+  /** Nothing is ever opened over a place. */
+  private readonly alwaysOne: boolean;
+  private readonly bottomOf: (words: Int32Array, at: number, v: Int32Array) => number;
+
   /** Where events are run from; undefined before the start. */
   private home: Pair | undefined;
   /** By place: with nothing opened over it. */
@@ -132,6 +141,8 @@ export class Machine {
   ) {
     this.at = layoutOf(flow, needs);
     this.v = this.at.initial.slice();
+    this.alwaysOne = this.at.openable.size === 0;
+    this.bottomOf = this.at.packing.reader(this.at.place[0]!);
     this.base = new Int32Array(this.at.packing.words);
     this.next = new Int32Array(this.at.packing.words);
     this.naming = new Naming(flow, this.at);
@@ -143,12 +154,37 @@ export class Machine {
 
   // ---- events ------------------------------------------------------------------------------------------------------
 
-  /** The active place of the present state over its bottom place; to be asked for whenever a state has been loaded. */
-  locate(): Pair {
+  /** Events are run from the state whose words begin at a place. */
+  from(words: Int32Array, at: number): void {
+    const { base } = this;
+    for (let word = 0; word < base.length; word++) base[word] = words[at + word]!;
+    this.behind = true;
+    if (this.alwaysOne && this.at.merged.length === 0) {
+      this.pair = this.aloneAt(this.bottomOf(base, 0, this.v));
+      return;
+    }
+    this.load();
+    this.locate();
+  }
+
+  /** The slots have been used for something else. */
+  fallsBehind(): void {
+    this.behind = true;
+  }
+
+  /** Brings the slots to the state that events are run from. */
+  load(): void {
+    if (!this.behind) return;
+    this.behind = false;
+    this.at.packing.unpack(this.base, this.v);
+  }
+
+  /** The active place over its bottom place, as the slots say. */
+  private locate(): void {
     const { v, at } = this;
     const bottom = v[at.place[0]!]!;
     const depth = v[at.depth]!;
-    return (this.pair = depth === 1 ? this.aloneAt(bottom) : this.pairOver(v[at.place[depth - 1]!]!, bottom));
+    this.pair = depth === 1 ? this.aloneAt(bottom) : this.pairOver(v[at.place[depth - 1]!]!, bottom);
   }
 
   /**
@@ -160,7 +196,7 @@ export class Machine {
       this.home = undefined;
       this.runStart();
     } else {
-      this.home = this.locate();
+      this.home = this.pair;
       this.begin();
       this.home.run(event);
     }
@@ -230,7 +266,8 @@ export class Machine {
     this.noted = 0;
     if (this.growths.length > 0) this.growths = [];
     // before the start there is no place to run events from
-    if (this.home) this.at.packing.unpack(this.base, this.v);
+    this.behind = this.home !== undefined;
+    if (this.behind) this.load();
     else this.v.set(this.at.initial);
   }
 
@@ -280,6 +317,52 @@ export class Machine {
   caught(error: unknown): false {
     if (error instanceof NeverSettles) return false;
     throw error;
+  }
+
+  // ---- where steps end that the machine goes on with -----------------------------------------------------------------
+
+  /** Before an event is run on the slots. */
+  ready(): void {
+    this.load();
+    this.firings = 0;
+  }
+
+  /** What a step did before the slots are brought up to date, for the first time or once more (`again`). */
+  spills(fired: number, bits: number, afresh: boolean, mayBeStale: boolean, again: boolean): void {
+    if (!again) this.load();
+    this.behind = true;
+    this.firings = fired;
+    this.bits = bits;
+    this.moved = this.afresh = afresh;
+    this.newFrames = afresh ? 1 : 0;
+    this.mayBeStale = mayBeStale;
+  }
+
+  /** Enters a place afresh, and is the end of the event. */
+  go(event: number, to: number, order: number, position: number, saved: 0 | 1 | 2, back: boolean, rule: number): void {
+    let whole = true;
+    try {
+      this.enter(to, order, position, saved, back, rule);
+    } catch (error) {
+      whole = this.caught(error);
+    }
+    this.ended(event, whole);
+  }
+
+  goOver(event: number, to: number): void {
+    let whole = true;
+    try {
+      this.open(to);
+    } catch (error) {
+      whole = this.caught(error);
+    }
+    this.ended(event, whole);
+  }
+
+  /** Whether a step along a fixed order resolves, from a position in it, and where to. */
+  step(step: number, order: number, from: number): boolean {
+    this.order = order;
+    return this.alongRow(this.at.orders[order]!.rows[0]!, step, from);
   }
 
   // ---- what generated code tells -----------------------------------------------------------------------------------
@@ -370,6 +453,17 @@ export class Machine {
     this.pair.arrive();
   }
 
+  /** A step enters a place for the first time: from now on its rules are there to be read. */
+  entersFirst(place: number): void {
+    this.aloneAt(place);
+    this.watcher.enters(place);
+  }
+
+  /** A step completes a level for the first time. */
+  completesFirst(level: number): void {
+    this.watcher.completes(level);
+  }
+
   private dropFrame(frame: number): void {
     const { v, at } = this;
     v[at.place[frame]!] = 0;
@@ -418,7 +512,11 @@ export class Machine {
     }
     const levels = rows[row < 0 ? 0 : v[row]!];
     if (!levels) return false;
-    this.position = step === 0 ? v[position]! + 1 : step === 1 ? v[position]! - 1 : step === 2 ? 0 : levels.length - 1;
+    return this.alongRow(levels, step, v[position]!);
+  }
+
+  private alongRow(levels: number[], step: number, from: number): boolean {
+    this.position = step === 0 ? from + 1 : step === 1 ? from - 1 : step === 2 ? 0 : levels.length - 1;
     this.to = levels[this.position] ?? none;
     return this.to !== none;
   }
@@ -433,63 +531,6 @@ export class Machine {
       v[position] = none;
       this.note(order, v[row]!);
     } else if (bag) for (const slot of bag.slots) v[slot] = 1;
-  }
-
-  beginRun(): void {
-    const { v, at } = this;
-    for (const { slot, stale, initial } of at.run) {
-      v[slot] = initial;
-      v[stale] = 0;
-    }
-    for (const { slot, count } of at.runPieces) v[slot] = count;
-    for (const { row, position, bag } of at.orders) {
-      if (row !== none) v[row] = none;
-      v[position] = none;
-      if (bag) for (const slot of bag.slots) v[slot] = 0;
-    }
-    v[at.current] = 0;
-    if (v[at.bookLevel] !== 0) v[at.bookThisRun] = 0;
-  }
-
-  forget(): void {
-    const { v, at } = this;
-    for (const slot of at.book) v[slot] = at.initial[slot]!;
-  }
-
-  erase(): void {
-    const { v, at } = this;
-    for (const slot of at.won) v[slot] = 0;
-    this.forget();
-    if (v[at.latest] !== 0 && v[at.place[0]!] !== v[at.latest]! - 1) v[at.latest] = 0;
-    for (const { slot, initial } of at.kept) v[slot] = initial;
-    for (const { slot, count } of at.keptPieces) v[slot] = count;
-    this.beginRun();
-  }
-
-  save(forward: boolean): void {
-    const { v, at } = this;
-    const bottom = v[at.place[0]!]!;
-    const level = at.levels[bottom];
-    if (!level) return;
-    const progress = this.progress === none ? level.progress : this.progress;
-    if (forward && v[at.bookLevel] !== 0 && v[at.bookThisRun] === 1 && v[at.bookProgress]! >= progress) return;
-    this.forget();
-    v[at.bookLevel] = bottom + 1;
-    if (at.keptSlot(at.bookProgress)) {
-      v[at.bookProgress] = progress;
-      v[at.bookThisRun] = 1;
-    }
-    for (const { slot, saved } of at.attempt) v[saved] = v[slot]!;
-    for (const { slot, saved } of level.attemptPieces) v[saved] = v[slot]!;
-    for (const [slot, saved] of at.savedRun) v[saved] = v[slot]!;
-  }
-
-  /** What `load` brings back, besides the level. */
-  bringBack(): void {
-    const { v, at } = this;
-    for (const [slot, saved] of at.savedRun) v[slot] = v[saved]!;
-    for (const { stale } of at.run) v[stale] = 0;
-    if (at.keptSlot(at.bookThisRun)) v[at.bookThisRun] = 1;
   }
 
   // ---- making ready ------------------------------------------------------------------------------------------------

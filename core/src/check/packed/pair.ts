@@ -7,7 +7,7 @@ import type { Event } from '../../play/turn.ts';
 import { generate } from './generate.ts';
 import type { Machine } from './machine.ts';
 import type { Naming } from './names.ts';
-import { anyLevel, Writer, type Written } from './pair-code.ts';
+import { PairCode } from './pair-code.ts';
 import type { Places } from './places.ts';
 
 /** What can happen in a place over a bottom place, as functions on the slots. */
@@ -43,8 +43,7 @@ export class Sheet {
   readonly termNumbers = new Map<string, number>();
   /** Assignments that may leave a variable's range. */
   readonly sites: { rule: Id; variable: Id }[] = [];
-  private readonly writers = new Map<number, Writer>();
-  private readonly entering = new Map<number, Written>();
+  private readonly siteNumbers = new Map<string, number>();
 
   constructor(
     readonly flow: Flow,
@@ -54,47 +53,24 @@ export class Sheet {
     this.ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));
   }
 
-  /** Who writes the code of a place with nothing opened over it. */
-  writerOf(place: number): Writer {
-    let writer = this.writers.get(place);
-    if (!writer) this.writers.set(place, (writer = new Writer(this, place, place)));
-    return writer;
-  }
-
-  /** The slots that are written when a place, or any level, is entered and settles. */
-  writtenBy(place: number): Written {
-    let found = this.entering.get(place);
-    if (!found) this.entering.set(place, (found = this.follow(place)));
-    return found;
-  }
-
-  private follow(place: number): Written {
-    const written = new Set<number>();
-    const seen = new Set([place]);
-    for (const each of seen) {
-      if (each === anyLevel) {
-        this.at.levels.forEach((level, number) => level && seen.add(number));
-        continue;
-      }
-      const { writes, leadsTo } = this.writerOf(each).settling;
-      if (writes === 'all') return 'all';
-      for (const slot of writes) written.add(slot);
-      for (const next of leadsTo) seen.add(next);
-    }
-    return written;
+  /** The number of a rule's assignment of a variable. */
+  siteOf(rule: Id, variable: Id): number {
+    const key = `${rule} ${variable}`;
+    let known = this.siteNumbers.get(key);
+    if (known === undefined) this.siteNumbers.set(key, (known = this.sites.push({ rule, variable }) - 1));
+    return known;
   }
 }
 
 /** The pair's functions, bound to a machine. */
 export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: number): Pair {
-  const writer = place === bottom ? sheet.writerOf(place) : new Writer(sheet, place, bottom);
-  const { events, body, own } = writer.text();
+  const { events, body, own } = new PairCode(sheet, place, bottom).text();
   const make = generate<(...given: unknown[]) => Omit<Pair, 'place' | 'bottom' | 'events'>>(
-    'v, B, X, m, c, d, Q, H, T, N, F, D, C, S, k, exact',
+    'v, B, X, m, c, d, Q, H, T, N, F, D, E, C, S, k, exact',
     body
   );
   const { v, base, watcher, queue, marks, naming } = machine;
-  const { happened, wasTrue, wasFalse, fired, completed, clamped, terms } = marks;
+  const { happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms } = marks;
   const given = [
     v,
     base,
@@ -108,6 +84,7 @@ export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: nu
     wasFalse,
     fired,
     completed,
+    entered,
     clamped,
     terms
   ];

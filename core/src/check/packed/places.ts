@@ -140,9 +140,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     const keep = frame < needs.depth;
     const size = frame === 0 ? frames.bottom : frames.upper;
     place.push(
-      frame === 0 && needs.latest
-        ? follow(levelPlayed(screens, latest), 0)
-        : add(0, Math.max(0, placeIds.length - 1), 0, keep)
+      frame === 0 && needs.latest ? follow(levelPlayed(screens, latest), 0) : add(0, Math.max(0, placeIds.length - 1), 0, keep)
     );
     phase.push(add(0, size.deadlines, 0, keep));
     const bits: number[] = [];
@@ -260,9 +258,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
     const row = order.draw === 'table' ? add(-1, rows.length - 1, -1, drawn) : -1;
     const walked = needs.positions.has(id) && order.draw !== 'bag';
     const position =
-      walked && needs.latest && id === needs.line
-        ? follow(whereLatestIs(screens, latest), -1)
-        : add(-1, longest - 1, -1, walked);
+      walked && needs.latest && id === needs.line ? follow(whereLatestIs(screens, latest), -1) : add(-1, longest - 1, -1, walked);
     const inside = [...new Set(order.levels.filter((level) => isLevel(document, level)).map((level) => placeIndex.get(level)!))];
     const bag = order.draw === 'bag' ? { levels: inside, slots: inside.map(() => add(0, 1, 0, drawn)) } : undefined;
     for (const slot of bag?.slots ?? []) slots.fills(slot);

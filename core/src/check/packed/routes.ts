@@ -59,13 +59,14 @@ export class Routes {
     const step = this.stepOf(from, event);
     v.set(kept);
     this.machine.pair = pair;
+    this.machine.fallsBehind();
     return draws ? { ...step, draws } : step;
   }
 
   /** The rule of a choice is named only where two rules offer the same level. */
   private stepOf(state: number, index: number): Step {
     this.load(state);
-    const { events, can } = this.machine.locate();
+    const { events, can } = this.machine.pair;
     const event = events[index]!;
     if (!('choose' in event)) return event;
     const offers = events.filter((other, n) => 'choose' in other && other.choose === event.choose && can[n]!());

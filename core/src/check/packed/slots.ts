@@ -115,6 +115,7 @@ export class Slots {
       pack: generate('v, w', pack.join('\n')),
       unpack: generate('w, v', [`const ${names.join(', ')};`, ...unpack].join('\n')),
       read,
+      says: (slot) => fields[slot] !== undefined || this.slots[slot]!.follows !== undefined,
       reader: (slot) => generate('words, at, v', `return ${read(slot, (word) => `words[at + ${word}]`)};`),
       fields,
       renewed: this.slots.map((slot) => slot.renewed)
@@ -158,6 +159,8 @@ export interface Packing {
   unpack(w: Int32Array, v: Int32Array): void;
   /** The code of a slot's value, read from words named by their numbers; as it is in `v` where nothing says it. */
   read(slot: number, words: (word: number) => string): string;
+  /** Whether the words say it. */
+  says(slot: number): boolean;
   /** The same as a function of the words that begin at a place. */
   reader(slot: number): (words: Int32Array, at: number, v: Int32Array) => number;
   /** By slot; undefined for what is not packed. */

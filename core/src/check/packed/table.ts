@@ -126,7 +126,7 @@ export class StateTable {
   }
 
   private makeRoom(): void {
-    if (this.low === 0 || this.blocks.length < fewJudged || this.count * sparse > this.blockCount << this.low) {
+    if (this.low === 0 || this.count * (this.blocks.length < many ? 16 : sparse) > this.blockCount << this.low) {
       this.blocks = enlarged(this.blocks, 1.5);
       return;
     }
@@ -168,7 +168,7 @@ export const mostStates = 2 ** 25 - 1;
 const mostLow = 8;
 const fewest = 4096;
 /** From so many entries on blocks are judged: where fewer than one entry in so many is used they are made smaller. */
-const fewJudged = 2 ** 16;
+const many = 2 ** 20;
 const sparse = 3;
 
 /** Multiply and shift, after Knuth's multiplicative hashing. */

@@ -1,0 +1,357 @@
+/**
+ * The code of an event as a step from the words of a state to those of the next: what it reads and writes are local
+ * variables, the places it goes to are written out, and only what is written is packed anew. Where a move's target is
+ * known only when it is made, or opens a place over this one, the slots are brought up to date and the machine goes on.
+ * In the text `v[n]` is a slot of the step, `V[n]` the slot itself.
+ */
+import type { Effect, Target } from '../../document/types.ts';
+import type { Expression } from '../../language/ast.ts';
+import { targetMisfit, type FittingRule } from '../../play/fit.ts';
+import { mostFirings } from '../../play/handle.ts';
+import { can } from '../facts.ts';
+import type { Happening } from './pair-code.ts';
+import type { Sheet } from './pair.ts';
+import { RuleCode, type Own } from './rule-code.ts';
+import { others, packing } from './slots.ts';
+
+/** An event cannot be written as a step. */
+class NoStep extends Error {}
+
+/** So many places one after another are written out. */
+const mostEntered = 3;
+const slotName = /\bv\[(\d+)\]/g;
+
+export class StepCode extends RuleCode {
+  // of the event that is written
+  private number = -1;
+  private label = '';
+  /** The slots written so far on this way through the event, and on any. */
+  private written = new Set<number>();
+  private declared = new Set<number>();
+  /** Those written on this way since the pass began that is being written. */
+  private lately = new Set<number>();
+  /** How many rules may fire. */
+  private firings = 0;
+  /** How many places have been entered so far on this way, and what can happen on it (bits of `can`). */
+  private entered = 0;
+  private bits = 0;
+  /** Some variable may be stale on this way. */
+  private mayBeStale = false;
+  private touched: number | undefined;
+  /** That the level is won stands as its own, so that levels built alike have the same text. */
+  private winsAsOwn = true;
+  private wins = false;
+  private readonly won: Set<number>;
+  private readonly home: number;
+
+  constructor(sheet: Sheet, own: Own, place: number, bottom: number) {
+    super(sheet, own, place, bottom);
+    this.home = place;
+    this.won = new Set(sheet.at.won);
+  }
+
+  /** The text of an event; undefined where it cannot be a step. */
+  event(happening: Happening, index: number): string | undefined {
+    for (this.winsAsOwn = true; ; this.winsAsOwn = false) {
+      try {
+        const text = this.write(happening, index);
+        const readsWon = [...text.matchAll(/\b[us](\d+)\b/g)].some(([, slot]) => this.won.has(Number(slot)));
+        if (!this.winsAsOwn || !this.wins || !readsWon) return text;
+      } catch (error) {
+        if (error instanceof NoStep) return undefined;
+        throw error;
+      }
+    }
+  }
+
+  private write({ when, lowers, raises, progress, rules, chosen }: Happening, index: number): string {
+    const { at } = this.sheet;
+    this.number = index;
+    this.label = `e${index}`;
+    this.written = new Set();
+    this.declared = new Set();
+    this.firings = this.entered = this.bits = 0;
+    this.mayBeStale = at.staleAt[this.home]!;
+    this.touched = progress;
+    this.wins = false;
+    this.stand(this.home, this.home);
+    const lines: string[] = [];
+    if (lowers !== undefined) {
+      this.writes(lowers);
+      lines.push(`v[${lowers}]--;`);
+    } else if (raises !== undefined) {
+      this.writes(raises);
+      lines.push(`const passed = v[${raises}]++;`);
+    }
+    for (const { matching, deadline } of rules) {
+      if (chosen !== undefined) lines.push(this.fire(matching[0]!, chosen));
+      else if (deadline === undefined) lines.push(this.read(matching));
+      else lines.push(`if (passed === ${deadline}) {\n${this.read(matching)}\n}`);
+    }
+    lines.push(this.settle(true));
+    const changes = lowers !== undefined || raises !== undefined;
+    lines.push(`${changes ? '' : 'if (f !== 0) '}{ ${this.packed()} X.stays(${index}, ${this.words()}); ${this.renewed()} }`);
+    const text = lines.join('\n');
+    if (this.firings >= mostFirings) throw new NoStep();
+    const noted = text.replaceAll(/#(k\d+)#/g, text.includes('m.spills(') ? 'm.series[f++] = $1;' : 'f++;');
+    const local = [...this.declared].filter((slot) => this.isLocal(slot));
+    const begins = [
+      'f = 0',
+      'spilt = false',
+      ...(this.wins && this.winsAsOwn ? ['won = 0'] : []),
+      ...local.map((slot) => `u${slot} = s${slot}`)
+    ];
+    return `if ((only < 0 || only === ${index}) && ${when}) ${this.label}: {
+${local.length < this.declared.size ? 'm.load();\n' : ''}let ${begins.join(', ')};
+${this.named(noted)}
+}`;
+  }
+
+  /** Slots that are written have a name within the event, what is only read one that all events share. */
+  private named(text: string): string {
+    return text.replaceAll(slotName, (whole, slot: string) =>
+      this.isLocal(Number(slot)) ? `${this.declared.has(Number(slot)) ? 'u' : 's'}${slot}` : whole
+    );
+  }
+
+  /** The text of several events, with what they read of the words `w0`, `w1` and so on before it. */
+  reading(text: string): string {
+    const { packing: packed, initial } = this.sheet.at;
+    const named = text.replaceAll(slotName, (whole, slot: string) => (this.isLocal(Number(slot)) ? `s${slot}` : whole));
+    const read = new Set([...named.matchAll(/\bs(\d+)\b/g)].map(([, slot]) => Number(slot)));
+    const values = [...read].map(
+      (slot) => `s${slot} = ${packed.says(slot) ? packed.read(slot, (word) => `w${word}`) : initial[slot]!}`
+    );
+    return `${values.length > 0 ? `const ${values.join(', ')};\n` : ''}${named}`;
+  }
+
+  // ---- the ends of ways --------------------------------------------------------------------------------------------
+
+  /** The pass over the `holds` rules. As none of them writes what one of them reads, a second pass would fire none. */
+  private settle(beforeMove: boolean): string {
+    const { holds } = this.applying.by;
+    if (holds.length === 0) return '';
+    const reads = new Set(
+      holds.flatMap((rule) => slotsIn([rule.holds, rule.condition].flatMap((text) => (text ? [this.code(text)] : [])).join()))
+    );
+    if (beforeMove && ![...this.written].some((slot) => reads.has(slot))) return '';
+    this.lately = new Set();
+    const text = this.passing(holds);
+    if ([...this.lately].some((slot) => reads.has(slot))) throw new NoStep();
+    return text;
+  }
+
+  /** The words of the state that has been reached. */
+  private packed(): string {
+    const { words, fields } = this.sheet.at.packing;
+    const next = Array.from({ length: words }, () => [] as string[]);
+    const rest = next.map(() => -1);
+    for (const slot of [...this.written].sort((a, b) => a - b)) {
+      const field = fields[slot];
+      if (!field) continue;
+      next[field.word]!.push(packing(`v[${slot}]`, field));
+      rest[field.word]! &= others(field);
+    }
+    const won = fields[this.sheet.at.won[this.home]!];
+    if (this.wins && this.winsAsOwn && won) next[won.word]!.push(`won << ${this.own.named('shift', won.shift)}`);
+    return next
+      .map((changed, word) => {
+        const kept = rest[word] === -1 ? `w${word}` : `w${word} & ${rest[word]!}`;
+        return `const n${word} = ${[kept, ...changed].join(' | ')};${words > 2 ? ` m.next[${word}] = n${word};` : ''}`;
+      })
+      .join(' ');
+  }
+
+  private words(): string {
+    return this.sheet.at.packing.words === 1 ? 'n0, 0' : 'n0, n1';
+  }
+
+  /** Slots that are no part of a state are brought back to what they are at the beginning of each event. */
+  private renewed(): string {
+    const { renewed } = this.sheet.at.packing;
+    return [...this.written].flatMap((slot) => (renewed[slot] === undefined ? [] : `v[${slot}] = ${renewed[slot]};`)).join(' ');
+  }
+
+  private isLocal(slot: number): boolean {
+    return this.sheet.at.packing.renewed[slot] === undefined;
+  }
+
+  // ---- moving ------------------------------------------------------------------------------------------------------
+
+  protected move(rule: FittingRule, target: Target, chosen: number): string {
+    const { flow, at } = this.sheet;
+    const { document } = flow;
+    if (targetMisfit(document, target, '')) return '';
+    const index = this.index(rule);
+    if ('place' in target) {
+      const to = at.placeIndex.get(target.place)!;
+      if (!target.over) return this.enters(rule, to, '-1');
+      return this.goesOn(rule, false, `m.goOver(${this.number}, ${this.own.named('place', to)});`);
+    }
+    const goes = (to: string, more: string) => this.goesOn(rule, true, `m.go(${this.number}, ${to}, ${more}, ${index});`, to);
+    switch (target.move) {
+      case 'back':
+        // there is no other frame
+        return '';
+      case 'again':
+        return `if (v[${at.latest}] !== 0) ${goes(`V[${at.latest}] - 1`, '-1, -1, 0, true')}`;
+      case 'resume':
+      case 'load': {
+        const saved = target.move === 'load' ? 2 : 1;
+        return `if (v[${at.bookLevel}] !== 0) ${goes(`V[${at.bookLevel}] - 1`, `-1, -1, ${saved}, true`)}`;
+      }
+      case 'chosen':
+        if (chosen < 0) return '';
+        return this.enters(
+          rule,
+          chosen,
+          String(Object.keys(document.orders).indexOf((rule.rule.when as { choose: string }).choose))
+        );
+      default: {
+        const orders = Object.keys(document.orders);
+        if (orders.length === 0) return '';
+        const order = target.order !== undefined ? orders.indexOf(target.order) : orders.length === 1 ? 0 : -1;
+        const step = ['next', 'previous', 'first', 'last'].indexOf(target.move);
+        const onward = goes('m.to', 'm.order, m.position, 0, false');
+        const known = at.orders[order];
+        if (known && !known.bag && known.row < 0) return `if (m.step(${step}, ${order}, v[${known.position}])) ${onward}`;
+        return `{ ${this.spills()} spilt = true; if (m.along(${step}, ${order})) ${onward} }`;
+      }
+    }
+  }
+
+  /** The move is made by the machine, and is the end of this way. */
+  private goesOn(rule: FittingRule, afresh: boolean, go: string, to?: string): string {
+    const { flow, at } = this.sheet;
+    const before = [new Set(this.written), new Set(this.lately)] as const;
+    const level = flow.document.places[at.placeIds[this.bottom]!]!;
+    const lines: string[] = [];
+    if (level.kind === 'level') {
+      const here = this.own.named('place', this.bottom);
+      const leaves = afresh ? `${to} !== ${here}` : 'false';
+      const completes = level.goal === 'leave' ? leaves : String(rule.rule.result === 'won');
+      lines.push(`if (${completes}) m.completes(${here}); if (${rule.rule.result ? 'true' : leaves}) m.ends();`);
+    }
+    lines.unshift(this.outcome(rule), this.spills());
+    const text = `{ ${lines.join(' ')} ${go} break ${this.label}; }`;
+    [this.written, this.lately] = before;
+    return text;
+  }
+
+  /** Brings the slots up to date for the machine to go on. */
+  private spills(): string {
+    const own = this.sheet.at.won[this.home]!;
+    const won = this.wins && this.winsAsOwn ? `if (won) V[${this.own.named('won', own)}] = 1;` : '';
+    const slots = [...this.written].filter((slot) => this.isLocal(slot)).map((slot) => `V[${slot}] = v[${slot}];`);
+    const flags = `${this.bits}, ${this.entered > 0}, ${this.mayBeStale}, spilt`;
+    return `m.spills(f, ${flags}); ${slots.join(' ')} ${won}${this.touched === undefined ? '' : ` m.progress = ${this.touched};`}`;
+  }
+
+  /** What a result does before the move. */
+  private outcome({ rule }: FittingRule): string {
+    const { at } = this.sheet;
+    const lines: string[] = [];
+    const won = at.won[this.bottom]!;
+    if (rule.result === 'won' && at.keptSlot(won)) {
+      // only the level that the event happens in has a name of its own for it
+      if (this.winsAsOwn && this.bottom === this.home) {
+        this.wins = true;
+        lines.push('won = 1;');
+      } else lines.push(this.put(won, 1));
+    }
+    if (rule.result) lines.push(this.put(at.over, 1));
+    return lines.join(' ');
+  }
+
+  /** Enters a place that is known, as far as it can be written out. */
+  private enters(rule: FittingRule, to: number, order: string): string {
+    const { at, flow } = this.sheet;
+    const { written, lately, place, entered, bits, mayBeStale, touched, firings } = this;
+    const level = flow.document.places[at.placeIds[this.bottom]!]!;
+    const target = this.own.named('place', to);
+    const stale = mayBeStale && at.levels[to] !== undefined && at.run.some((variable) => at.keptSlot(variable.stale));
+    const machine = () =>
+      this.goesOn(rule, true, `m.go(${this.number}, ${target}, ${order}, -1, 0, false, ${this.index(rule)});`, target);
+    if (stale || entered >= mostEntered) return machine();
+    const restore = () => {
+      Object.assign(this, { written, lately, entered, bits, mayBeStale, touched });
+      this.stand(place, place);
+    };
+    this.written = new Set(written);
+    const lines = [this.outcome(rule)];
+    if (level.kind === 'level') {
+      const leaves = to !== this.bottom;
+      if (level.goal === 'leave' ? leaves : rule.rule.result === 'won') {
+        const here = this.own.named('place', this.bottom);
+        lines.push(`if (D[${here}] === 0) m.completesFirst(${here});`);
+        if (entered === 0) this.bits |= can.complete;
+      }
+      if (entered === 0 && (rule.rule.result || leaves)) this.bits |= can.leave;
+    }
+    this.bits |= at.endings[to] ? can.enter | can.end : can.enter;
+    this.entered++;
+    this.mayBeStale ||= at.marksStale[to]!;
+    this.touched = undefined;
+    this.stand(to, to);
+    try {
+      lines.push(this.entering(order, '-1', 0), `if (E[${target}] === 0) m.entersFirst(${target});`);
+      lines.push(this.read(this.applying.by.arrive), this.settle(false));
+      const arrived = at.levels[to] !== undefined;
+      lines.push(`${this.packed()} X.moves(${this.number}, ${this.words()}, ${this.bits}, ${arrived}); ${this.renewed()}`);
+      restore();
+      return `{ ${lines.join('\n')} break ${this.label}; }`;
+    } catch (error) {
+      if (!(error instanceof NoStep)) throw error;
+      this.firings = firings;
+      restore();
+      return machine();
+    }
+  }
+
+  // ---- what differs from the code on slots -------------------------------------------------------------------------
+
+  protected override effect(rule: FittingRule, effect: Effect, expression: Expression | undefined): string {
+    if ('raise' in effect || 'draw' in effect) throw new NoStep();
+    return super.effect(rule, effect, expression);
+  }
+
+  protected notes(index: string): string {
+    this.firings++;
+    return `#${index}#`;
+  }
+
+  protected heard() {
+    return { before: '', after: '' };
+  }
+
+  protected firesInPass(): string {
+    return '';
+  }
+
+  protected frameSlot(slots: number[]): string {
+    return `v[${slots[0]!}]`;
+  }
+
+  protected progress(): string {
+    return String(this.touched ?? this.sheet.at.levels[this.bottom]!.progress);
+  }
+
+  protected ownSlot(_: string, slot: number): string {
+    this.writes(slot);
+    return `v[${slot}]`;
+  }
+
+  protected standInRow(): string {
+    throw new NoStep();
+  }
+
+  protected writes(slot: number): void {
+    this.written.add(slot);
+    this.lately.add(slot);
+    this.declared.add(slot);
+  }
+}
+
+function slotsIn(code: string): number[] {
+  return [...code.matchAll(slotName)].map(([, slot]) => Number(slot));
+}

@@ -59,6 +59,22 @@ function compare(document: FlowDocument, most = limit): boolean {
   return true;
 }
 
+/** The same flow with each level twice: where an order lists one, its twin follows. */
+function withTwins(document: FlowDocument): FlowDocument {
+  const twinned = structuredClone(document);
+  for (const [id, place] of Object.entries(document.places)) {
+    if (place.kind !== 'level') continue;
+    const rules = place.rules.map((rule) => ({ ...rule, id: `${rule.id}_twin` }));
+    twinned.places[`${id}_twin`] = { ...structuredClone(place), rules };
+  }
+  for (const order of Object.values(twinned.orders)) {
+    const twice = (levels: string[]) => levels.flatMap((id) => (twinned.places[`${id}_twin`] ? [id, `${id}_twin`] : [id]));
+    order.levels = twice(order.levels);
+    if (order.draw === 'table') order.rows = order.rows.map(twice);
+  }
+  return twinned;
+}
+
 /** Plays every route to its end, where what is claimed must have happened. */
 function replayAll(document: FlowDocument): void {
   const report = checked(document, explorePacked, limit);
@@ -104,6 +120,17 @@ describe('packed exploration', () => {
     );
     expect(compared).to.be.greaterThan(documents / 20);
     expect(merged).to.be.greaterThan(compared / 2);
+  }).timeout(20 * 60_000);
+
+  it('says so too where levels are built alike, and share their code', () => {
+    let compared = 0;
+    fc.assert(
+      fc.property(randomFlow, (document) => {
+        if (compare(withTwins(document), 1000)) compared++;
+      }),
+      { numRuns: Math.ceil(documents / 5), seed }
+    );
+    expect(compared).to.be.greaterThan(documents / 20);
   }).timeout(20 * 60_000);
 
   it('gives routes that lead where it says', () => {

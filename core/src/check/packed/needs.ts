@@ -57,6 +57,7 @@ export function needsOf(flow: Flow): Needs {
   const effects = all.flatMap(({ rule }) => rule.do ?? []);
   const bookmark = moves.some(({ move }) => move === 'resume' || move === 'load');
   const pieces = new Map<Id, Set<Id>>();
+  const named = piecesNamed(flow, all);
   return {
     depth: openable.length > 0 ? 4 : 1,
     openable,
@@ -75,7 +76,7 @@ export function needsOf(flow: Flow): Needs {
     over: all.some(({ rule }) => rule.result && rule.go && targetsOf(rule.go).some((target) => 'place' in target && target.over)),
     pieces(level) {
       let found = pieces.get(level);
-      if (!found) pieces.set(level, (found = piecesAsked(flow, level, all)));
+      if (!found) pieces.set(level, (found = piecesAsked(flow, level, named)));
       return found;
     }
   };
@@ -112,18 +113,23 @@ function wonAsked({ document, rules, expectations, levels }: Flow): Set<Id> {
   return asked;
 }
 
-/**
- * The used-up pieces of a level that make a difference: named in a text that can be read there, listened to, or a
- * player, without whom nothing can be touched. What is taken unheard and unasked changes nothing.
- */
-function piecesAsked(flow: Flow, level: Id, all: FittingRule[]): Set<Id> {
-  const place = flow.document.places[level]!;
-  if (place.kind !== 'level') return new Set();
+/** The pieces named in a text, or listened to. */
+function piecesNamed(flow: Flow, all: FittingRule[]): Set<Id> {
   const named = new Set<Id>();
   for (const rule of all) for (const piece of rule.pieces) named.add(piece);
   for (const { condition } of flow.expectations) {
     for (const part of parts(condition)) if (part.kind === 'left' || part.kind === 'taken') named.add(part.piece);
   }
+  return named;
+}
+
+/**
+ * The used-up pieces of a level that make a difference: named, or a player, without whom nothing can be touched. What is
+ * taken unheard and unasked changes nothing.
+ */
+function piecesAsked(flow: Flow, level: Id, named: Set<Id>): Set<Id> {
+  const place = flow.document.places[level]!;
+  if (place.kind !== 'level') return new Set();
   return new Set(
     Object.keys(place.pieces).filter((id) => usedUp(place.pieces[id]!) && (named.has(id) || place.pieces[id]!.kind === 'player'))
   );

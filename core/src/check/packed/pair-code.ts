@@ -10,7 +10,7 @@ import { mostFrames } from '../../play/move.ts';
 import type { Event } from '../../play/turn.ts';
 import { codeOf } from './expressions.ts';
 import type { Sheet } from './pair.ts';
-import { Own, RuleCode } from './rule-code.ts';
+import { Own, RuleCode, type Self } from './rule-code.ts';
 import { StepCode } from './step-code.ts';
 
 /** An event that can happen: when, what happens before rules are read, and which rules these are. */
@@ -40,17 +40,17 @@ export class PairCode extends RuleCode {
   /** How the reading ends when a rule leaves. */
   private leave = 'return true;';
 
-  constructor(sheet: Sheet, place: number, bottom: number) {
-    super(sheet, new Own(), place, bottom);
+  constructor(sheet: Sheet, self: Self, bottom: number) {
+    super(sheet, new Own(), self, bottom);
     this.depth = `v[${sheet.at.depth}]`;
-    this.upper = sheet.at.openable.has(place);
+    this.upper = sheet.at.openable.has(self.place);
     this.signals = Object.keys(sheet.flow.document.signals).length > 0;
   }
 
-  text(): { events: Event[]; body: string; own: number[] } {
+  text(): { events: Event[]; body: string; own: Own } {
     const { by } = this.applying;
     const happenings = this.happenings();
-    const steps = new StepCode(this.sheet, this.own, this.place, this.bottom);
+    const steps = new StepCode(this.sheet, this.own, this.self, this.bottom);
     const parts: { texts: string[]; length: number }[] = [];
     happenings.forEach((happening, index) => {
       const text = (this.upper ? undefined : steps.event(happening, index)) ?? this.event(happening, index);
@@ -78,12 +78,11 @@ enter: (o, p, saved) => {\n${enter}\n},
 arrive: ${arrive},
 hear: [${hear.join(',\n')}]
 };`;
-    const own = this.own.numbers;
-    const names = own.map((_, n) => `k${n} = k[${n}]`);
+    const names = this.own.numbers.map((_, n) => `k${n} = k[${n}]`);
     return {
       events: happenings.map(({ event }) => event),
       body: names.length > 0 ? `const ${names.join(', ')};\n${body}` : body,
-      own
+      own: this.own
     };
   }
 
@@ -205,7 +204,7 @@ ${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(${ind
     const afresh = (to: string, order: number | string = -1, position = '-1', saved = 0, back = false) =>
       leave(true, to, `m.enter(${to}, ${order}, ${position}, ${saved}, ${back}, ${index});`);
     if ('place' in target) {
-      const to = this.own.named('place', at.placeIndex.get(target.place)!);
+      const to = this.placed(at.placeIndex.get(target.place)!);
       if (!target.over) return `{ ${afresh(to)} }`;
       return `if (${this.depth} < ${mostFrames}) { ${leave(false, to, `m.open(${to});`)} }`;
     }
@@ -221,7 +220,7 @@ ${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(${ind
       }
       case 'chosen':
         if (chosen < 0) return '';
-        return `{ ${afresh(this.own.named('place', chosen), Object.keys(document.orders).indexOf((rule.rule.when as { choose: Id }).choose))} }`;
+        return `{ ${afresh(this.placed(chosen), Object.keys(document.orders).indexOf((rule.rule.when as { choose: Id }).choose))} }`;
       default: {
         const orders = Object.keys(document.orders);
         if (orders.length === 0) return '';
@@ -239,15 +238,16 @@ ${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(${ind
     if (this.signals) lines.push('if (waiting > 0) Q.splice(0, waiting);');
     const level = flow.document.places[at.placeIds[this.bottom]!]!;
     if (level.kind === 'level') {
-      const here = this.own.named('place', this.bottom);
+      const here = this.placed(this.bottom);
       const leaves = afresh ? `${to} !== ${here}` : 'false';
       const completes = level.goal === 'leave' ? leaves : String(rule.result === 'won');
       const ends = rule.result ? 'true' : leaves;
       const told = `if (${completes}) m.completes(${here}); if (${ends}) m.ends();`;
       lines.push(this.upper || this.place !== this.bottom ? `if (${this.depth} === 1) { ${told} }` : told);
     }
-    const won = at.won[this.bottom]!;
-    if (rule.result === 'won' && at.keptSlot(won)) lines.push(`${this.ownSlot('won', won)} = 1;`);
+    if (rule.result === 'won' && at.keptSlot(at.won[this.bottom]!)) {
+      lines.push(`${this.ownSlot('won', this.bottom, (place) => at.won[place]!)} = 1;`);
+    }
     if (rule.result) lines.push(this.put(at.over, 1));
     return lines.join(' ');
   }
@@ -277,12 +277,12 @@ ${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(${ind
     return `(m.progress < 0 ? ${progress} : m.progress)`;
   }
 
-  protected ownSlot(kind: string, slot: number): string {
-    return `v[${this.own.named(kind, slot)}]`;
+  protected ownSlot(kind: string, place: number, of: (place: number) => number): string {
+    return `v[${this.ofPlace(kind, place, of)}]`;
   }
 
   protected standInRow(order: number, by: string, to: string): string {
-    return `m.standIn(${order}, ${this.own.named('place', this.place)}, ${by}, ${to});`;
+    return `m.standIn(${order}, ${this.placed(this.place)}, ${by}, ${to});`;
   }
 
   protected writes(): void {

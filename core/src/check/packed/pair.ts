@@ -2,12 +2,15 @@
 import type { Id } from '../../document/types.ts';
 import type { Expression } from '../../language/ast.ts';
 import { arithmetic } from '../../language/evaluate.ts';
+import { print } from '../../language/print.ts';
 import type { Flow } from '../../play/flow.ts';
 import type { Event } from '../../play/turn.ts';
 import { generate } from './generate.ts';
 import type { Machine } from './machine.ts';
 import type { Naming } from './names.ts';
+import { likeness } from './likeness.ts';
 import { PairCode } from './pair-code.ts';
+import type { Own, Self } from './rule-code.ts';
 import type { Places } from './places.ts';
 
 /** What can happen in a place over a bottom place, as functions on the slots. */
@@ -40,10 +43,12 @@ export class Sheet {
   readonly ruleIndex: Map<Id, number>;
   readonly terms: Term[] = [];
   /** By rule and printed term where it stands among them. */
-  readonly termNumbers = new Map<string, number>();
+  private readonly termNumbers = new Map<string, number>();
   /** Assignments that may leave a variable's range. */
   readonly sites: { rule: Id; variable: Id }[] = [];
   private readonly siteNumbers = new Map<string, number>();
+  /** By what levels have in common. */
+  readonly codes = new Map<string, Code>();
 
   constructor(
     readonly flow: Flow,
@@ -51,6 +56,15 @@ export class Sheet {
     readonly naming: Naming
   ) {
     this.ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));
+  }
+
+  /** The number of a rule's term; the same one wherever the rule applies. */
+  termOf(rule: number, expression: Expression): number {
+    const term = print(expression);
+    const key = `${rule} ${term}`;
+    let known = this.termNumbers.get(key);
+    if (known === undefined) this.termNumbers.set(key, (known = this.terms.push({ rule, term, expression }) - 1));
+    return known;
   }
 
   /** The number of a rule's assignment of a variable. */
@@ -62,16 +76,27 @@ export class Sheet {
   }
 }
 
+type Make = (...given: unknown[]) => Omit<Pair, 'place' | 'bottom' | 'events'>;
+
+/** The code of a pair, shared by levels that are built alike. */
+interface Code {
+  events: Event[];
+  make: Make;
+  own: Own;
+}
+
 /** The pair's functions, bound to a machine. */
 export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: number): Pair {
-  const { events, body, own } = new PairCode(sheet, place, bottom).text();
-  const make = generate<(...given: unknown[]) => Omit<Pair, 'place' | 'bottom' | 'events'>>(
-    'v, B, X, m, c, d, Q, H, T, N, F, D, E, C, S, k, exact',
-    body
-  );
+  const { at, flow, codes } = sheet;
+  const { all } = flow.applying(at.placeIds[place]!, at.placeIds[bottom]!);
+  const self = { place, rules: all };
+  const alike = place === bottom ? likeness(sheet, self) : undefined;
+  const code = (alike !== undefined && codes.get(alike)) || codeFor(sheet, self, bottom);
+  if (alike !== undefined && !code.own.alone) codes.set(alike, code);
   const { v, base, watcher, queue, marks, naming } = machine;
   const { happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms } = marks;
-  const given = [
+  const own = code.own.numbers.map((of) => of(self));
+  const made = code.make(
     v,
     base,
     watcher,
@@ -86,7 +111,14 @@ export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: nu
     completed,
     entered,
     clamped,
-    terms
-  ];
-  return { place, bottom, events, ...make(...given, own, arithmetic) };
+    terms,
+    own,
+    arithmetic
+  );
+  return { place, bottom, events: code.events, ...made };
+}
+
+function codeFor(sheet: Sheet, self: Self, bottom: number): Code {
+  const { events, body, own } = new PairCode(sheet, self, bottom).text();
+  return { events, own, make: generate<Make>('v, B, X, m, c, d, Q, H, T, N, F, D, E, C, S, k, exact', body) };
 }

@@ -8,7 +8,6 @@
  */
 import type { Effect, Id, Target, Variable } from '../../document/types.ts';
 import { parts, type Expression } from '../../language/ast.ts';
-import { print } from '../../language/print.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Applying } from '../../play/flow.ts';
 import { codeOf, type Names } from './expressions.ts';
@@ -20,16 +19,23 @@ type NumberVariable = Extract<Variable, { type: 'number' }>;
 
 const number = (value: number) => (value < 0 ? `(${value})` : String(value));
 
-/** The numbers that are a place's own, and their names. */
+/** Whose code it is: the place that events happen in, and the rules read there. */
+export interface Self {
+  place: number;
+  rules: FittingRule[];
+}
+
+/** The numbers that are a place's own: their names, and what they are in this place and in others built alike. */
 export class Own {
-  readonly numbers: number[] = [];
+  readonly numbers: ((self: Self) => number)[] = [];
+  /** No other place has this code, whatever it is built like. */
+  alone = false;
   private readonly names = new Map<string, string>();
 
-  /** The name of a number; two kinds never share a name, so that the text depends on none. */
-  named(kind: string, value: number): string {
-    const key = `${kind} ${value}`;
+  /** The name of a number; what has two keys never shares a name, so that the text does not depend on the numbers. */
+  named(key: string, of: (self: Self) => number): string {
     let name = this.names.get(key);
-    if (!name) this.names.set(key, (name = `k${this.numbers.push(value) - 1}`));
+    if (!name) this.names.set(key, (name = `k${this.numbers.push(of) - 1}`));
     return name;
   }
 }
@@ -42,10 +48,10 @@ export abstract class RuleCode {
   constructor(
     protected readonly sheet: Sheet,
     protected readonly own: Own,
-    place: number,
+    protected readonly self: Self,
     bottom: number
   ) {
-    this.stand(place, bottom);
+    this.stand(self.place, bottom);
   }
 
   /** Which rules are written from now on: those of a place over a bottom place. */
@@ -122,7 +128,7 @@ ${this.heard().after}
       .flatMap((text) => (text ? [...parts(text)] : []))
       .filter(({ kind }) => kinds.includes(kind))
       .map((expression) => {
-        const term = this.own.named('term', termOf(sheet, sheet.ruleIndex.get(rule.id)!, expression));
+        const term = this.ofRule('term', rule, ({ id }) => sheet.termOf(sheet.ruleIndex.get(id)!, expression));
         return `x = ${this.code(expression)}; if (x !== S[${term}]) m.see(${term}, S[${term}] = x);`;
       });
     return `N[${index}] = 1;${looks.length > 0 ? ` if (T[${index}] === 0) { let x; ${looks.join(' ')} }` : ''}`;
@@ -215,7 +221,7 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
   }
 
   private site(rule: FittingRule, variable: Id): string {
-    return this.own.named('site', this.sheet.siteOf(rule.id, variable));
+    return this.ofRule('site', rule, ({ id }) => this.sheet.siteOf(id, variable));
   }
 
   private beginRun(): string {
@@ -241,7 +247,7 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     const { at } = this.sheet;
     const lines = [...at.won.map((slot) => this.put(slot, 0)), this.forget()];
     if (at.keptSlot(at.latest)) {
-      const here = at.levels[this.bottom] ? `v[${at.latest}] !== ${this.own.named('place', this.bottom)} + 1` : 'true';
+      const here = at.levels[this.bottom] ? `v[${at.latest}] !== ${this.placed(this.bottom)} + 1` : 'true';
       lines.push(`if (${here}) { ${this.put(at.latest, 0)} }`);
     }
     for (const { slot, initial } of at.kept) lines.push(this.put(slot, initial));
@@ -261,7 +267,7 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
       ...level.attemptPieces.map(({ slot, saved }) => [saved, slot]),
       ...at.savedRun.map(([slot, saved]) => [saved, slot])
     ];
-    const lines = [this.forget(), `v[${at.bookLevel}] = ${this.own.named('place', this.bottom)} + 1;`];
+    const lines = [this.forget(), `v[${at.bookLevel}] = ${this.placed(this.bottom)} + 1;`];
     if (kept) {
       this.writes(at.bookProgress);
       lines.push(`v[${at.bookProgress}] = ${progress};`, this.put(at.bookThisRun, 1));
@@ -288,8 +294,24 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     return codeOf(text, this.names).code;
   }
 
-  protected index({ id }: FittingRule): string {
-    return this.own.named('rule', this.sheet.ruleIndex.get(id)!);
+  protected index(rule: FittingRule): string {
+    return this.ofRule('rule', rule, ({ id }) => this.sheet.ruleIndex.get(id)!);
+  }
+
+  /** The name of a number of a rule's. */
+  private ofRule(kind: string, rule: FittingRule, of: (rule: FittingRule) => number): string {
+    const at = this.self.rules.indexOf(rule);
+    return this.own.named(`${kind} ${of(rule)}`, at < 0 ? () => of(rule) : ({ rules }) => of(rules[at]!));
+  }
+
+  /** The name of a number of a place's. */
+  protected ofPlace(kind: string, place: number, of: (place: number) => number): string {
+    const own = place === this.self.place;
+    return this.own.named(`${kind} ${of(place)}`, own ? (self) => of(self.place) : () => of(place));
+  }
+
+  protected placed(place: number): string {
+    return this.ofPlace('place', place, (number) => number);
   }
 
   // ---- being entered -----------------------------------------------------------------------------------------------
@@ -297,7 +319,7 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
   /** The place, as the only one on the stack. A move along an order (-1: none) gives a position in its row. */
   protected entering(order: string, position: string, saved: 0 | 1 | 'saved'): string {
     const { at } = this.sheet;
-    const here = this.own.named('place', this.place);
+    const here = this.placed(this.place);
     this.writes(at.place[0]!);
     const lines = [`v[${at.place[0]!}] = ${here};`, this.put(at.phase[0]!, 0)];
     for (const slot of at.held[0]!) lines.push(this.put(slot, 0));
@@ -341,29 +363,22 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     const { at } = this.sheet;
     const { bag, row, first, position } = at.orders[order]!;
     if (bag) {
-      const taken = bag.slots[bag.levels.indexOf(this.place)];
-      if (taken === undefined || !at.keptSlot(taken)) return '';
-      return `${this.ownSlot('taken', taken)} = 0;`;
+      const taken = (place: number) => bag.slots[bag.levels.indexOf(place)];
+      const slot = taken(this.place);
+      if (slot === undefined || !at.keptSlot(slot)) return '';
+      return `${this.ownSlot('taken', this.place, (place) => taken(place)!)} = 0;`;
     }
     if (!first.some((places) => places[this.place]! >= 0)) return '';
     this.writes(position);
     // a fixed order lists no level twice
     if (row >= 0) return this.standInRow(order, by, to);
-    return at.keptSlot(position) ? `v[${position}] = ${this.own.named('position', first[0]![this.place]!)};` : '';
+    if (!at.keptSlot(position)) return '';
+    return `v[${position}] = ${this.ofPlace('position', this.place, (place) => first[0]![place]!)};`;
   }
 
   /** A slot that is this place's own. */
-  protected abstract ownSlot(kind: string, slot: number): string;
+  protected abstract ownSlot(kind: string, place: number, of: (place: number) => number): string;
   protected abstract standInRow(order: number, by: string, to: string): string;
-}
-
-/** The number of a rule's term; the same one wherever the rule applies. */
-function termOf({ terms, termNumbers }: Sheet, rule: number, expression: Expression): number {
-  const term = print(expression);
-  const key = `${rule} ${term}`;
-  let known = termNumbers.get(key);
-  if (known === undefined) termNumbers.set(key, (known = terms.push({ rule, term, expression }) - 1));
-  return known;
 }
 
 /** A number of which high values are one is set to a value, whatever it was. */

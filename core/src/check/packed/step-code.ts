@@ -11,7 +11,7 @@ import { mostFirings } from '../../play/handle.ts';
 import { can } from '../facts.ts';
 import type { Happening } from './pair-code.ts';
 import type { Sheet } from './pair.ts';
-import { RuleCode, type Own } from './rule-code.ts';
+import { RuleCode, type Own, type Self } from './rule-code.ts';
 import { others, packing } from './slots.ts';
 
 /** An event cannot be written as a step. */
@@ -44,9 +44,9 @@ export class StepCode extends RuleCode {
   private readonly won: Set<number>;
   private readonly home: number;
 
-  constructor(sheet: Sheet, own: Own, place: number, bottom: number) {
-    super(sheet, own, place, bottom);
-    this.home = place;
+  constructor(sheet: Sheet, own: Own, self: Self, bottom: number) {
+    super(sheet, own, self, bottom);
+    this.home = self.place;
     this.won = new Set(sheet.at.won);
   }
 
@@ -153,7 +153,7 @@ ${this.named(noted)}
       rest[field.word]! &= others(field);
     }
     const won = fields[this.sheet.at.won[this.home]!];
-    if (this.wins && this.winsAsOwn && won) next[won.word]!.push(`won << ${this.own.named('shift', won.shift)}`);
+    if (this.wins && this.winsAsOwn && won) next[won.word]!.push(`won << ${this.ofHome('shift', (slot) => fields[slot]!.shift)}`);
     return next
       .map((changed, word) => {
         const kept = rest[word] === -1 ? `w${word}` : `w${word} & ${rest[word]!}`;
@@ -186,7 +186,7 @@ ${this.named(noted)}
     if ('place' in target) {
       const to = at.placeIndex.get(target.place)!;
       if (!target.over) return this.enters(rule, to, '-1');
-      return this.goesOn(rule, false, `m.goOver(${this.number}, ${this.own.named('place', to)});`);
+      return this.goesOn(rule, false, `m.goOver(${this.number}, ${this.placed(to)});`);
     }
     const goes = (to: string, more: string) => this.goesOn(rule, true, `m.go(${this.number}, ${to}, ${more}, ${index});`, to);
     switch (target.move) {
@@ -227,7 +227,7 @@ ${this.named(noted)}
     const level = flow.document.places[at.placeIds[this.bottom]!]!;
     const lines: string[] = [];
     if (level.kind === 'level') {
-      const here = this.own.named('place', this.bottom);
+      const here = this.placed(this.bottom);
       const leaves = afresh ? `${to} !== ${here}` : 'false';
       const completes = level.goal === 'leave' ? leaves : String(rule.rule.result === 'won');
       lines.push(`if (${completes}) m.completes(${here}); if (${rule.rule.result ? 'true' : leaves}) m.ends();`);
@@ -240,11 +240,15 @@ ${this.named(noted)}
 
   /** Brings the slots up to date for the machine to go on. */
   private spills(): string {
-    const own = this.sheet.at.won[this.home]!;
-    const won = this.wins && this.winsAsOwn ? `if (won) V[${this.own.named('won', own)}] = 1;` : '';
+    const won = this.wins && this.winsAsOwn ? `if (won) V[${this.ofHome('won', (slot) => slot)}] = 1;` : '';
     const slots = [...this.written].filter((slot) => this.isLocal(slot)).map((slot) => `V[${slot}] = v[${slot}];`);
     const flags = `${this.bits}, ${this.entered > 0}, ${this.mayBeStale}, spilt`;
     return `m.spills(f, ${flags}); ${slots.join(' ')} ${won}${this.touched === undefined ? '' : ` m.progress = ${this.touched};`}`;
+  }
+
+  /** The name of a number of the slot that says whether the level is won in which the event happens. */
+  private ofHome(kind: string, of: (slot: number) => number): string {
+    return this.ofPlace(kind, this.home, (place) => of(this.sheet.at.won[place]!));
   }
 
   /** What a result does before the move. */
@@ -268,7 +272,9 @@ ${this.named(noted)}
     const { at, flow } = this.sheet;
     const { written, lately, place, entered, bits, mayBeStale, touched, firings } = this;
     const level = flow.document.places[at.placeIds[this.bottom]!]!;
-    const target = this.own.named('place', to);
+    const target = this.placed(to);
+    // another place's rule names this one
+    if (this.place !== this.home && to === this.home) this.own.alone = true;
     const stale = mayBeStale && at.levels[to] !== undefined && at.run.some((variable) => at.keptSlot(variable.stale));
     const machine = () =>
       this.goesOn(rule, true, `m.go(${this.number}, ${target}, ${order}, -1, 0, false, ${this.index(rule)});`, target);
@@ -282,7 +288,7 @@ ${this.named(noted)}
     if (level.kind === 'level') {
       const leaves = to !== this.bottom;
       if (level.goal === 'leave' ? leaves : rule.rule.result === 'won') {
-        const here = this.own.named('place', this.bottom);
+        const here = this.placed(this.bottom);
         lines.push(`if (D[${here}] === 0) m.completesFirst(${here});`);
         if (entered === 0) this.bits |= can.complete;
       }
@@ -336,9 +342,9 @@ ${this.named(noted)}
     return String(this.touched ?? this.sheet.at.levels[this.bottom]!.progress);
   }
 
-  protected ownSlot(_: string, slot: number): string {
-    this.writes(slot);
-    return `v[${slot}]`;
+  protected ownSlot(_: string, place: number, of: (place: number) => number): string {
+    this.writes(of(place));
+    return `v[${of(place)}]`;
   }
 
   protected standInRow(): string {

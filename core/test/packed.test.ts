@@ -344,6 +344,45 @@ describe('packed exploration: what it leaves out of a state', () => {
         }
       },
       (needs) => ({ ...needs, over: false })
+    ],
+    [
+      'whether a value that was set at home is stale',
+      {
+        variables: { n: number },
+        places: {
+          title: menu(
+            press('u', 'Up', { do: [{ set: 'n', to: '1' }] }),
+            press('p', 'Play', { if: 'n = 1', go: { place: 'one' } })
+          ),
+          one: level()
+        }
+      },
+      (needs) => ({ ...needs, staleness: { ...needs.staleness, follow: new Set(['n']) } })
+    ],
+    [
+      'what is stale where a run ends',
+      {
+        variables: { n: number },
+        places: {
+          title: menu(press('p', 'Play', { go: { place: 'one' } })),
+          one: level([press('w', 'Win', { do: [{ set: 'n', to: '1' }], go: { place: 'end' }, result: 'won' })]),
+          end: { ...end, rules: [press('h', 'Home', { go: { place: 'title' } })] }
+        }
+      },
+      (needs) => ({ ...needs, staleness: { ...needs.staleness, places: new Set() } })
+    ],
+    [
+      'where play stands in an order that lists not all levels',
+      {
+        orders: { main: { name: 'Main', draw: 'fixed', levels: ['two'] } },
+        places: {
+          title: menu(press('p', 'Play', { go: { place: 'one' } }), press('a', 'Again', { go: { move: 'again' } })),
+          one: level([press('n', 'Next', { go: { move: 'next', order: 'main', else: { place: 'end' } } })]),
+          two: level(),
+          end
+        }
+      },
+      (needs) => ({ ...needs, line: 'main' })
     ]
   ];
   /** The states themselves: leaving something out may lose states before it loses a verdict. */
@@ -367,9 +406,13 @@ describe('packed exploration: what it leaves out of a state', () => {
 
 describe('events written as steps', () => {
   const document = documentFrom(demoText);
-  const steps = StepCode.prototype as unknown as { event: () => undefined; writes: (slot: number) => void };
-  const { event, writes } = steps;
-  afterEach(() => Object.assign(steps, { event, writes }));
+  const steps = StepCode.prototype as unknown as { writes: (slot: number) => void };
+  const { writes } = steps;
+  const { of } = StepCode;
+  afterEach(() => {
+    steps.writes = writes;
+    StepCode.of = of;
+  });
 
   it('pack all that they wrote, and it shows when they do not', () => {
     const plain = essence(check(document, { explorer: explore }));
@@ -382,7 +425,7 @@ describe('events written as steps', () => {
 
   it('lead where the machine leads on all slots', () => {
     const report = check(document);
-    steps.event = () => undefined;
+    StepCode.of = () => undefined;
     expect(check(document)).to.deep.equal(report);
   });
 });

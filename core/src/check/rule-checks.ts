@@ -60,29 +60,17 @@ function surelyLeaves({ document }: Flow, { rule, owner }: FittingRule): boolean
   return sure(rule.go);
 }
 
-/** The places in which a rule is read. */
-function placesOf(flow: Flow, { id, owner }: FittingRule): Id[] {
-  if ('place' in owner) return [owner.place];
-  return flow.levels.map(([level]) => level).filter((level) => flow.applying(level, level).all.some((rule) => rule.id === id));
-}
-
 /** Two rules on one event, of which the first always leaves: the second can never be read. */
 export function rulesHidden(flow: Flow): Verdict[] {
   const { document } = flow;
+  const hiding = hidingRules(flow);
   return [...flow.rules.values()].flatMap((rule) => {
     const { when } = rule.rule;
     // `holds` rules have each their own moment, and of choices only the one made is read
     if ('holds' in when || 'choose' in when) return [];
-    const places = placesOf(flow, rule);
-    const before = places.map((place) => {
-      const { all } = flow.applying(place, place);
-      const index = all.findIndex(({ id }) => id === rule.id);
-      return all
-        .slice(0, Math.max(0, index))
-        .find((other) => !other.rule.if && sameTrigger(other.rule.when, when) && surelyLeaves(flow, other));
-    });
+    const before = hiding.get(rule.id) ?? [];
     const first = before[0];
-    const hidden = places.length > 0 && before.every((other) => other !== undefined);
+    const hidden = before.length > 0 && before.every((other) => other !== undefined);
     const { words, pointer } = ruleNamed(document, rule.id);
     return plain(
       'rule-hidden',
@@ -99,9 +87,24 @@ export function rulesHidden(flow: Flow): Verdict[] {
   });
 }
 
-function sameTrigger(a: object, b: object): boolean {
-  const bare = (when: object) => JSON.stringify({ ...when, key: undefined });
-  return bare(a) === bare(b);
+/** By rule and place in which it is read: the first rule before it on the same event that always leaves, if any. */
+function hidingRules(flow: Flow): Map<Id, (FittingRule | undefined)[]> {
+  const hiding = new Map<Id, (FittingRule | undefined)[]>();
+  const triggers = new Map<Id, string>();
+  const triggerOf = ({ id, rule }: FittingRule) => {
+    let trigger = triggers.get(id);
+    if (trigger === undefined) triggers.set(id, (trigger = JSON.stringify({ ...rule.when, key: undefined })));
+    return trigger;
+  };
+  for (const place of Object.keys(flow.document.places)) {
+    const leaves = new Map<string, FittingRule>();
+    for (const rule of flow.applying(place, place).all) {
+      const trigger = triggerOf(rule);
+      hiding.set(rule.id, [...(hiding.get(rule.id) ?? []), leaves.get(trigger)]);
+      if (!rule.rule.if && !leaves.has(trigger) && surelyLeaves(flow, rule)) leaves.set(trigger, rule);
+    }
+  }
+  return hiding;
 }
 
 /** A counter compared by "=" while its steps are too large to be sure of meeting the number. */

@@ -160,11 +160,11 @@ class PackedExploration implements PackedWatcher {
     this.tell(machine.event);
   }
 
-  stays(event: number, one: number, two: number): void {
+  stays(event: number): void {
     if (this.routes.playing) this.routes.played(0);
     else {
       this.ran++;
-      const state = this.found(one, two, event, 0);
+      const state = this.found(event, 0);
       this.growth?.note(this.from, state);
       this.leads(state, true);
     }
@@ -172,13 +172,19 @@ class PackedExploration implements PackedWatcher {
     this.tell(event);
   }
 
-  moves(event: number, one: number, two: number, bits: number, level: boolean): void {
+  same(event: number): void {
+    if (this.routes.playing) this.routes.played(0);
+    else this.ran++;
+    this.tell(event);
+  }
+
+  moves(event: number, bits: number, level: boolean): void {
     const { machine, from, growth } = this;
     if (this.routes.playing) this.routes.played(0);
     else {
       this.ran++;
       this.can[from]! |= bits;
-      const state = this.found(one, two, event, 0);
+      const state = this.found(event, 0);
       if (level) this.arrived[state] = 1;
       if ((this.noted[state]! & 1) === 0) {
         this.noted[state]! |= 1;
@@ -231,8 +237,7 @@ class PackedExploration implements PackedWatcher {
   /** The event led to the machine's next state. */
   private arrives(event: number, way: number): void {
     const { machine, from } = this;
-    const { next } = machine;
-    const state = this.found(next[0]!, next[1]!, event, way);
+    const state = this.found(event, way);
     if (this.entersLevel()) this.arrived[state] = 1;
     // what there is to see of an arrival is seen the first time it leads to this state
     if ((machine.newFrames & ~this.noted[state]!) !== 0) {
@@ -248,12 +253,11 @@ class PackedExploration implements PackedWatcher {
     if (state !== this.from && !this.seeking) this.edges.push(state * 2 + (within ? 1 : 0));
   }
 
-  /** The number of the state with these words; of more than two they are the machine's next. */
-  private found(one: number, two: number, event: number, way: number): number {
+  /** The number of the machine's next state. */
+  private found(event: number, way: number): number {
     const { table } = this;
     const known = table.count;
-    const state =
-      table.width === 1 ? table.findOne(one) : table.width === 2 ? table.findTwo(one, two) : table.find(this.machine.next);
+    const state = table.find(this.machine.next);
     if (state === known) {
       this.routes.found(this.from, event, way);
       if (table.count > this.can.length) {

@@ -28,11 +28,13 @@ export interface PackedWatcher {
   /** The event has been run to its end: `way` counts the series of draws. */
   done(settled: boolean, way: number): void;
   /**
-   * An event that was run as a step has settled, in the state of these words (of more than two they are the machine's
-   * `next`). A move entered places afresh, the last of them a level or not, and what it did is said by bits of `can`.
+   * An event that was run as a step has settled, and the machine's `next` is the state it led to. A move entered places
+   * afresh, the last of them a level or not, and what it did is said by bits of `can`.
    */
-  stays(event: number, one: number, two: number): void;
-  moves(event: number, one: number, two: number, bits: number, level: boolean): void;
+  stays(event: number): void;
+  /** It fired rules, and wrote nothing. */
+  same(event: number): void;
+  moves(event: number, bits: number, level: boolean): void;
 }
 
 /** What has been seen so far, as bytes that the generated code reads and writes itself. */
@@ -198,8 +200,13 @@ export class Machine {
     } else {
       this.home = this.pair;
       this.begin();
-      this.home.run(event);
+      this.runFrom(this.home, event);
     }
+  }
+
+  private runFrom({ steps }: Pair, event: number): void {
+    if (event !== every) steps[event]!.run(event);
+    else for (let number = 0; number < steps.length; number++) steps[number]!.run(number);
   }
 
   private runStart(): void {
@@ -237,7 +244,7 @@ export class Machine {
       planned[last]!++;
       this.made = 0;
       this.clear();
-      if (home) home.run(event);
+      if (home) this.runFrom(home, event);
       else this.runStart();
     }
     this.way = this.made = this.fixed = 0;
@@ -482,8 +489,8 @@ export class Machine {
     const { v, at } = this;
     const { position, rows, row, first } = at.orders[order]!;
     const drawn = v[row]!;
-    const levels = rows[drawn];
-    if (!levels || first[drawn]![level]! < 0) return;
+    if (drawn < 0 || first[drawn]![level]! < 0) return;
+    const levels = rows[drawn]!;
     if (by === order && to !== none) v[position] = to;
     else if (levels[v[position]!] !== level) v[position] = first[drawn]![level]!;
   }
@@ -510,14 +517,13 @@ export class Machine {
       this.position = none;
       return true;
     }
-    const levels = rows[row < 0 ? 0 : v[row]!];
-    if (!levels) return false;
-    return this.alongRow(levels, step, v[position]!);
+    const drawn = row < 0 ? 0 : v[row]!;
+    return drawn >= 0 && this.alongRow(rows[drawn]!, step, v[position]!);
   }
 
   private alongRow(levels: number[], step: number, from: number): boolean {
     this.position = step === 0 ? from + 1 : step === 1 ? from - 1 : step === 2 ? 0 : levels.length - 1;
-    this.to = levels[this.position] ?? none;
+    this.to = this.position >= 0 && this.position < levels.length ? levels[this.position]! : none;
     return this.to !== none;
   }
 

@@ -5,30 +5,19 @@ import { arithmetic } from '../../language/evaluate.ts';
 import { print } from '../../language/print.ts';
 import type { Flow } from '../../play/flow.ts';
 import type { Event } from '../../play/turn.ts';
-import { generate } from './generate.ts';
 import type { Machine } from './machine.ts';
 import type { Naming } from './names.ts';
 import { likeness } from './likeness.ts';
-import { PairCode } from './pair-code.ts';
-import type { Own, Self } from './rule-code.ts';
+import { codeOfPair, type Code, type Entrance, type Part, type Step } from './pair-code.ts';
 import type { Places } from './places.ts';
 
 /** What can happen in a place over a bottom place, as functions on the slots. */
-export interface Pair {
+export interface Pair extends Entrance {
   place: number;
   bottom: number;
   events: Event[];
-  /** By event: whether it can happen now. */
-  can: (() => boolean)[];
-  /** Runs every event that can happen in the present state, or only one, and tells the machine when it has ended. */
-  run(only: number): void;
-  /** Makes the place the only one on the stack, by a move along an order (-1: none) to a position in its row. */
-  enter(order: number, position: number, saved: 0 | 1 | 2): void;
-  arrive(): boolean;
-  /** By signal. */
-  hear: (() => boolean)[];
-  /** One pass over the `holds` rules; whether any fired. */
-  pass(): boolean;
+  /** By event. */
+  steps: Step[];
 }
 
 /** A term of a condition, to say later which values it took. */
@@ -76,49 +65,23 @@ export class Sheet {
   }
 }
 
-type Make = (...given: unknown[]) => Omit<Pair, 'place' | 'bottom' | 'events'>;
-
-/** The code of a pair, shared by levels that are built alike. */
-interface Code {
-  events: Event[];
-  make: Make;
-  own: Own;
-}
-
 /** The pair's functions, bound to a machine. */
 export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: number): Pair {
   const { at, flow, codes } = sheet;
   const { all } = flow.applying(at.placeIds[place]!, at.placeIds[bottom]!);
   const self = { place, rules: all };
   const alike = place === bottom ? likeness(sheet, self) : undefined;
-  const code = (alike !== undefined && codes.get(alike)) || codeFor(sheet, self, bottom);
-  if (alike !== undefined && !code.own.alone) codes.set(alike, code);
-  const { v, base, watcher, queue, marks, naming } = machine;
+  const code = (alike !== undefined && codes.get(alike)) || codeOfPair(sheet, self, bottom);
+  const parts = [...code.steps, code.entrance];
+  if (alike !== undefined && !parts.some(({ own }) => own.alone)) codes.set(alike, code);
+  const { v, base, next, watcher, queue, marks, naming } = machine;
   const { happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms } = marks;
-  const own = code.own.numbers.map((of) => of(self));
-  const made = code.make(
-    v,
-    base,
-    watcher,
-    machine,
-    naming.choices,
-    naming.indexes,
-    queue,
-    happened,
-    wasTrue,
-    wasFalse,
-    fired,
-    completed,
-    entered,
-    clamped,
-    terms,
-    own,
-    arithmetic
-  );
-  return { place, bottom, events: code.events, ...made };
-}
-
-function codeFor(sheet: Sheet, self: Self, bottom: number): Code {
-  const { events, body, own } = new PairCode(sheet, self, bottom).text();
-  return { events, own, make: generate<Make>('v, B, X, m, c, d, Q, H, T, N, F, D, E, C, S, k, exact', body) };
+  const noted = [happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms];
+  const given = [v, base, next, watcher, machine, naming.choices, naming.indexes, queue, ...noted, arithmetic];
+  const made = <Made>({ make, own }: Part<Made>) =>
+    make(
+      ...given,
+      Int32Array.from(own.numbers, (of) => of(self))
+    );
+  return { place, bottom, events: code.events, steps: code.steps.map(made), ...made(code.entrance) };
 }

@@ -323,7 +323,8 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
 /** The places in the order of their numbers: levels last, and these as they stand in the order of all of them. */
 function numbered({ document, levels }: Flow, { line }: Needs): Id[] {
   const screens = Object.keys(document.places).filter((id) => !isLevel(document, id));
-  return [...screens, ...(line === undefined ? levels.map(([id]) => id) : document.orders[line]!.levels)];
+  const inLine = line === undefined ? [] : document.orders[line]!.levels;
+  return [...new Set([...screens, ...inLine, ...levels.map(([id]) => id)])];
 }
 
 /** The bottom place is a screen, or else the level played last. */

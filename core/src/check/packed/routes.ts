@@ -66,10 +66,10 @@ export class Routes {
   /** The rule of a choice is named only where two rules offer the same level. */
   private stepOf(state: number, index: number): Step {
     this.load(state);
-    const { events, can } = this.machine.pair;
+    const { events, steps } = this.machine.pair;
     const event = events[index]!;
     if (!('choose' in event)) return event;
-    const offers = events.filter((other, n) => 'choose' in other && other.choose === event.choose && can[n]!());
+    const offers = events.filter((other, n) => 'choose' in other && other.choose === event.choose && steps[n]!.can());
     return offers.length > 1 ? event : { choose: event.choose };
   }
 

@@ -47,7 +47,7 @@ export abstract class RuleCode {
 
   constructor(
     protected readonly sheet: Sheet,
-    protected readonly own: Own,
+    readonly own: Own,
     protected readonly self: Self,
     bottom: number
   ) {
@@ -75,7 +75,7 @@ export abstract class RuleCode {
   /** What is noted in a pass when a rule fires. */
   protected abstract firesInPass(): string;
   /** The code of the slot of this place's frame. */
-  protected abstract frameSlot(slots: number[]): string;
+  abstract frameSlot(slots: number[]): string;
   /** The progress that a save takes. */
   protected abstract progress(): string;
   /** A slot is written in the text that is being made. */
@@ -93,6 +93,13 @@ export abstract class RuleCode {
     const fire = `T[${this.index(rule)}] = 1;\n${this.fire(rule)}`;
     if (!rule.condition) return `{ ${fire} }`;
     return `if (${this.code(rule.condition)}) {\n${fire}\n} else { ${this.wasFalse(rule)} }`;
+  }
+
+  /** Whether a level is offered by a choice, which is noted. */
+  offered(rule: FittingRule, candidate: Names['candidate']): string {
+    const index = this.index(rule);
+    const condition = rule.condition ? codeOf(rule.condition, { ...this.names, candidate }).code : 'true';
+    return `(H[${index}] = 1, ${condition} ? (T[${index}] = 1, true) : (N[${index}] = 1, false))`;
   }
 
   /** One pass over the `holds` rules. */

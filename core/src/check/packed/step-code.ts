@@ -9,9 +9,9 @@ import type { Expression } from '../../language/ast.ts';
 import { targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { can } from '../facts.ts';
-import type { Happening } from './pair-code.ts';
+import type { Happening } from './happenings.ts';
 import type { Sheet } from './pair.ts';
-import { RuleCode, type Own, type Self } from './rule-code.ts';
+import { Own, RuleCode, type Self } from './rule-code.ts';
 import { others, packing } from './slots.ts';
 
 /** An event cannot be written as a step. */
@@ -20,11 +20,9 @@ class NoStep extends Error {}
 /** So many places one after another are written out. */
 const mostEntered = 3;
 const slotName = /\bv\[(\d+)\]/g;
+const readSlot = /\bs(\d+)\b/g;
 
 export class StepCode extends RuleCode {
-  // of the event that is written
-  private number = -1;
-  private label = '';
   /** The slots written so far on this way through the event, and on any. */
   private written = new Set<number>();
   private declared = new Set<number>();
@@ -39,42 +37,36 @@ export class StepCode extends RuleCode {
   private mayBeStale = false;
   private touched: number | undefined;
   /** That the level is won stands as its own, so that levels built alike have the same text. */
-  private winsAsOwn = true;
+  private readonly winsAsOwn: boolean;
   private wins = false;
-  private readonly won: Set<number>;
   private readonly home: number;
 
-  constructor(sheet: Sheet, own: Own, self: Self, bottom: number) {
-    super(sheet, own, self, bottom);
+  private constructor(sheet: Sheet, self: Self, winsAsOwn: boolean) {
+    super(sheet, new Own(), self, self.place);
     this.home = self.place;
-    this.won = new Set(sheet.at.won);
+    this.winsAsOwn = winsAsOwn;
   }
 
-  /** The text of an event; undefined where it cannot be a step. */
-  event(happening: Happening, index: number): string | undefined {
-    for (this.winsAsOwn = true; ; this.winsAsOwn = false) {
-      try {
-        const text = this.write(happening, index);
-        const readsWon = [...text.matchAll(/\b[us](\d+)\b/g)].some(([, slot]) => this.won.has(Number(slot)));
-        if (!this.winsAsOwn || !this.wins || !readsWon) return text;
-      } catch (error) {
-        if (error instanceof NoStep) return undefined;
-        throw error;
-      }
+  /** An event as a step of the place alone on the stack; undefined where it cannot be one. */
+  static of(happening: Happening, sheet: Sheet, self: Self): { text: string; code: StepCode } | undefined {
+    const won = new Set(sheet.at.won);
+    const written = (winsAsOwn: boolean) => {
+      const code = new StepCode(sheet, self, winsAsOwn);
+      return { code, text: code.event(happening) };
+    };
+    try {
+      const step = written(true);
+      const readsWon = [...step.text.matchAll(/\b[us](\d+)\b/g)].some(([, slot]) => won.has(Number(slot)));
+      return step.code.wins && readsWon ? written(false) : step;
+    } catch (error) {
+      if (error instanceof NoStep) return undefined;
+      throw error;
     }
   }
 
-  private write({ when, lowers, raises, progress, rules, chosen }: Happening, index: number): string {
-    const { at } = this.sheet;
-    this.number = index;
-    this.label = `e${index}`;
-    this.written = new Set();
-    this.declared = new Set();
-    this.firings = this.entered = this.bits = 0;
-    this.mayBeStale = at.staleAt[this.home]!;
+  private event({ when, lowers, raises, progress, rules, chosen }: Happening): string {
+    this.mayBeStale = this.sheet.at.staleAt[this.home]!;
     this.touched = progress;
-    this.wins = false;
-    this.stand(this.home, this.home);
     const lines: string[] = [];
     if (lowers !== undefined) {
       this.writes(lowers);
@@ -90,7 +82,8 @@ export class StepCode extends RuleCode {
     }
     lines.push(this.settle(true));
     const changes = lowers !== undefined || raises !== undefined;
-    lines.push(`${changes ? '' : 'if (f !== 0) '}{ ${this.packed()} X.stays(${index}, ${this.words()}); ${this.renewed()} }`);
+    const stays = this.written.size === 0 ? 'X.same(i);' : `${this.packed()} X.stays(i); ${this.renewed()}`;
+    lines.push(`${changes ? '' : 'if (f !== 0) '}{ ${stays} }`);
     const text = lines.join('\n');
     if (this.firings >= mostFirings) throw new NoStep();
     const noted = text.replaceAll(/#(k\d+)#/g, text.includes('m.spills(') ? 'm.series[f++] = $1;' : 'f++;');
@@ -101,28 +94,30 @@ export class StepCode extends RuleCode {
       ...(this.wins && this.winsAsOwn ? ['won = 0'] : []),
       ...local.map((slot) => `u${slot} = s${slot}`)
     ];
-    return `if ((only < 0 || only === ${index}) && ${when}) ${this.label}: {
-${local.length < this.declared.size ? 'm.load();\n' : ''}let ${begins.join(', ')};
-${this.named(noted)}
+    const body = `${local.length < this.declared.size ? 'm.load();\n' : ''}let ${begins.join(', ')};\n${this.named(noted)}`;
+    const condition = this.named(when(this), false);
+    const words = Array.from({ length: this.sheet.at.packing.words }, (_, word) => `w${word} = B[${word}]`);
+    const first = slotsIn(condition, readSlot);
+    const others = slotsIn(body, readSlot).filter((slot) => !first.includes(slot));
+    return `(i) => {
+const ${words.join(', ')};
+${this.reading(first)}if (!(${condition})) return;
+${this.reading(others)}${body.replaceAll('V[', 'v[')}
 }`;
   }
 
-  /** Slots that are written have a name within the event, what is only read one that all events share. */
-  private named(text: string): string {
-    return text.replaceAll(slotName, (whole, slot: string) =>
-      this.isLocal(Number(slot)) ? `${this.declared.has(Number(slot)) ? 'u' : 's'}${slot}` : whole
-    );
+  /** Slots that are written have a name within the event, and what is only read another. */
+  private named(text: string, writes = true): string {
+    return text.replaceAll(slotName, (whole, name: string) => {
+      const slot = Number(name);
+      return this.isLocal(slot) ? `${writes && this.declared.has(slot) ? 'u' : 's'}${slot}` : whole;
+    });
   }
 
-  /** The text of several events, with what they read of the words `w0`, `w1` and so on before it. */
-  reading(text: string): string {
+  private reading(slots: number[]): string {
     const { packing: packed, initial } = this.sheet.at;
-    const named = text.replaceAll(slotName, (whole, slot: string) => (this.isLocal(Number(slot)) ? `s${slot}` : whole));
-    const read = new Set([...named.matchAll(/\bs(\d+)\b/g)].map(([, slot]) => Number(slot)));
-    const values = [...read].map(
-      (slot) => `s${slot} = ${packed.says(slot) ? packed.read(slot, (word) => `w${word}`) : initial[slot]!}`
-    );
-    return `${values.length > 0 ? `const ${values.join(', ')};\n` : ''}${named}`;
+    const value = (slot: number) => (packed.says(slot) ? packed.read(slot, (word) => `w${word}`) : initial[slot]!);
+    return slots.length > 0 ? `const ${slots.map((slot) => `s${slot} = ${value(slot)}`).join(', ')};\n` : '';
   }
 
   // ---- the ends of ways --------------------------------------------------------------------------------------------
@@ -157,13 +152,9 @@ ${this.named(noted)}
     return next
       .map((changed, word) => {
         const kept = rest[word] === -1 ? `w${word}` : `w${word} & ${rest[word]!}`;
-        return `const n${word} = ${[kept, ...changed].join(' | ')};${words > 2 ? ` m.next[${word}] = n${word};` : ''}`;
+        return `R[${word}] = ${[kept, ...changed].join(' | ')};`;
       })
       .join(' ');
-  }
-
-  private words(): string {
-    return this.sheet.at.packing.words === 1 ? 'n0, 0' : 'n0, n1';
   }
 
   /** Slots that are no part of a state are brought back to what they are at the beginning of each event. */
@@ -186,9 +177,9 @@ ${this.named(noted)}
     if ('place' in target) {
       const to = at.placeIndex.get(target.place)!;
       if (!target.over) return this.enters(rule, to, '-1');
-      return this.goesOn(rule, false, `m.goOver(${this.number}, ${this.placed(to)});`);
+      return this.goesOn(rule, false, `m.goOver(i, ${this.placed(to)});`);
     }
-    const goes = (to: string, more: string) => this.goesOn(rule, true, `m.go(${this.number}, ${to}, ${more}, ${index});`, to);
+    const goes = (to: string, more: string) => this.goesOn(rule, true, `m.go(i, ${to}, ${more}, ${index});`, to);
     switch (target.move) {
       case 'back':
         // there is no other frame
@@ -233,7 +224,7 @@ ${this.named(noted)}
       lines.push(`if (${completes}) m.completes(${here}); if (${rule.rule.result ? 'true' : leaves}) m.ends();`);
     }
     lines.unshift(this.outcome(rule), this.spills());
-    const text = `{ ${lines.join(' ')} ${go} break ${this.label}; }`;
+    const text = `{ ${lines.join(' ')} ${go} return; }`;
     [this.written, this.lately] = before;
     return text;
   }
@@ -276,8 +267,7 @@ ${this.named(noted)}
     // another place's rule names this one
     if (this.place !== this.home && to === this.home) this.own.alone = true;
     const stale = mayBeStale && at.levels[to] !== undefined && at.run.some((variable) => at.keptSlot(variable.stale));
-    const machine = () =>
-      this.goesOn(rule, true, `m.go(${this.number}, ${target}, ${order}, -1, 0, false, ${this.index(rule)});`, target);
+    const machine = () => this.goesOn(rule, true, `m.go(i, ${target}, ${order}, -1, 0, false, ${this.index(rule)});`, target);
     if (stale || entered >= mostEntered) return machine();
     const restore = () => {
       Object.assign(this, { written, lately, entered, bits, mayBeStale, touched });
@@ -303,9 +293,9 @@ ${this.named(noted)}
       lines.push(this.entering(order, '-1', 0), `if (E[${target}] === 0) m.entersFirst(${target});`);
       lines.push(this.read(this.applying.by.arrive), this.settle(false));
       const arrived = at.levels[to] !== undefined;
-      lines.push(`${this.packed()} X.moves(${this.number}, ${this.words()}, ${this.bits}, ${arrived}); ${this.renewed()}`);
+      lines.push(`${this.packed()} X.moves(i, ${this.bits}, ${arrived}); ${this.renewed()}`);
       restore();
-      return `{ ${lines.join('\n')} break ${this.label}; }`;
+      return `{ ${lines.join('\n')} return; }`;
     } catch (error) {
       if (!(error instanceof NoStep)) throw error;
       this.firings = firings;
@@ -334,7 +324,7 @@ ${this.named(noted)}
     return '';
   }
 
-  protected frameSlot(slots: number[]): string {
+  frameSlot(slots: number[]): string {
     return `v[${slots[0]!}]`;
   }
 
@@ -358,6 +348,6 @@ ${this.named(noted)}
   }
 }
 
-function slotsIn(code: string): number[] {
-  return [...code.matchAll(slotName)].map(([, slot]) => Number(slot));
+function slotsIn(code: string, name = slotName): number[] {
+  return [...new Set([...code.matchAll(name)].map(([, slot]) => Number(slot)))];
 }

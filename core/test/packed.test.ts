@@ -376,9 +376,9 @@ describe('packed exploration: what it leaves out of a state', () => {
       {
         orders: { main: { name: 'Main', draw: 'fixed', levels: ['two'] } },
         places: {
-          title: menu(press('p', 'Play', { go: { place: 'one' } }), press('a', 'Again', { go: { move: 'again' } })),
-          one: level([press('n', 'Next', { go: { move: 'next', order: 'main', else: { place: 'end' } } })]),
-          two: level(),
+          title: menu(press('p', 'Play', { go: { place: 'two' } }), press('a', 'Again', { go: { move: 'again' } })),
+          one: level([press('b', 'Back', { go: { move: 'previous', order: 'main', else: { place: 'end' } } })]),
+          two: level([press('o', 'On', { go: { place: 'one' } })]),
           end
         }
       },

@@ -1,6 +1,7 @@
 /** All verdicts on a document (docs/flow-format.md, sections 6 and 8). */
 import { own, type FlowDocument } from '../document/types.ts';
 import { prepare, type Flow } from '../play/flow.ts';
+import { checkApart } from './apart.ts';
 import { documentChecks } from './document-checks.ts';
 import { explorePacked } from './packed/explore.ts';
 import { arrivalsOf, exploredChecks } from './explored-checks.ts';
@@ -52,9 +53,11 @@ export function* checking(
   const recalled = memory?.recall(flow, seen);
   const facts = recalled ?? (yield* explorer(flow, limit, bytes));
   if (!recalled) memory?.keep(facts, seen);
-  const checks = accept(document, [...known, ...exploredChecks(facts)], facts.complete);
-  const large = facts.large.length > 0 ? { large: facts.large } : {};
-  return { ...base, states: facts.count, complete: facts.complete, ...large, checks, arrivals: arrivalsOf(facts) };
+  const cut = { states: facts.count, complete: facts.complete, checks: exploredChecks(facts), arrivals: arrivalsOf(facts) };
+  const apart = facts.complete || explorer !== explorePacked ? undefined : yield* checkApart(flow, cut, limit, bytes);
+  const { states, complete, checks, arrivals } = apart ?? cut;
+  const large = complete || facts.large.length === 0 ? {} : { large: facts.large };
+  return { ...base, states, complete, ...large, checks: accept(document, [...known, ...checks], complete), arrivals };
 }
 
 /** Marks the verdicts that the designer means to keep, and says which entries name none. */

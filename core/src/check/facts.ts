@@ -60,6 +60,8 @@ export interface Facts {
   bytes: number;
   /** How many events were run, once for each series of draws. */
   moves: number;
+  /** As many rules as fired for one event, at the most; where it is counted. */
+  firings?: number;
   /** The places, by number; by state the number of the active and of the bottom one. */
   places: Id[];
   active(state: number): number;

@@ -361,6 +361,7 @@ class PackedExploration implements PackedWatcher {
       large: complete ? [] : this.large(),
       count,
       moves: this.ran,
+      firings: Math.max(machine.mostFired, machine.sheet.mostInSteps),
       bytes: this.bytes,
       places: at.placeIds,
       active: at.keptSlot(at.depth) ? (state) => frames[depth(state) - 1]!(state) : bottom,

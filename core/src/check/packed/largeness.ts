@@ -32,13 +32,15 @@ export function largeness({ document }: Flow, at: Places, count: number, load: (
   add('the level played last', [at.latest]);
   const states = Array.from({ length: Math.min(most, count) }, (_, state) => Int32Array.from(load(state)));
   const all = kept([...at.packing.fields.keys()]);
-  return groups
+  const rated = groups
     .map(({ slots, ...group }) => {
       const others = all.filter((slot) => !slots.includes(slot));
       const distinct = new Set(states.map((values) => others.map((slot) => values[slot]).join()));
       return { ...group, times: Math.round((states.length / distinct.size) * 10) / 10 };
     })
-    .filter(({ times }) => times >= 1.5)
     .sort((a, b) => b.times - a.times)
     .slice(0, 5);
+  const large = rated.filter(({ times }) => times >= 1.5);
+  // many parts that matter little each make a flow large too
+  return large.length > 0 ? large : rated.filter(({ times }) => times > 1);
 }

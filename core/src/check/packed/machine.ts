@@ -104,6 +104,8 @@ export class Machine {
   /** The rules that fired, and how many. */
   readonly series = new Int32Array(mostFirings);
   firings = 0;
+  /** The most for one event, but for steps. */
+  mostFired = 0;
   /** By twos: the order, and the row drawn of a table or the level of a bag. */
   private readonly drawn: number[] = [];
   private noted = 0;
@@ -224,6 +226,7 @@ export class Machine {
   ended(event: number, whole: boolean): void {
     this.event = event;
     this.watcher.done(whole && this.settles(), this.way);
+    if (this.firings > this.mostFired) this.mostFired = this.firings;
     if (this.way > 0) return;
     if (this.made > 0) this.otherDraws(event);
     this.clear();

@@ -57,7 +57,7 @@ export function needsOf(flow: Flow): Needs {
   const effects = all.flatMap(({ rule }) => rule.do ?? []);
   const bookmark = moves.some(({ move }) => move === 'resume' || move === 'load');
   const pieces = new Map<Id, Set<Id>>();
-  const named = piecesNamed(flow, all);
+  const named = piecesNamed(flow, all, openable);
   return {
     depth: openable.length > 0 ? 4 : 1,
     openable,
@@ -113,24 +113,43 @@ function wonAsked({ document, rules, expectations, levels }: Flow): Set<Id> {
   return asked;
 }
 
-/** The pieces named in a text, or listened to. */
-function piecesNamed(flow: Flow, all: FittingRule[]): Set<Id> {
-  const named = new Set<Id>();
-  for (const rule of all) for (const piece of rule.pieces) named.add(piece);
-  for (const { condition } of flow.expectations) {
-    for (const part of parts(condition)) if (part.kind === 'left' || part.kind === 'taken') named.add(part.piece);
+/** By level the pieces named in a text that is read there, or listened to. */
+function piecesNamed({ expectations, levels }: Flow, all: FittingRule[], openable: Id[]): (level: Id) => Set<Id>[] {
+  const everywhere = new Set<Id>();
+  const of = { place: new Map<Id, Set<Id>>(), group: new Map<Id, Set<Id>>() };
+  const named = (where: 'place' | 'group', id: Id) => {
+    if (where === 'place' && openable.includes(id)) return everywhere;
+    let found = of[where].get(id);
+    if (!found) of[where].set(id, (found = new Set()));
+    return found;
+  };
+  for (const { owner, pieces } of all) {
+    const into = 'place' in owner ? named('place', owner.place) : 'group' in owner ? named('group', owner.group) : everywhere;
+    for (const piece of pieces) into.add(piece);
   }
-  return named;
+  for (const { place, condition } of expectations) {
+    for (const part of parts(condition)) {
+      if (part.kind === 'left' || part.kind === 'taken') named('place', place).add(part.piece);
+    }
+  }
+  const groups = new Map(levels.map(([id, { group }]) => [id, group]));
+  return (level) => {
+    const group = groups.get(level);
+    return [everywhere, named('place', level), ...(group === undefined ? [] : [named('group', group)])];
+  };
 }
 
 /**
  * The used-up pieces of a level that make a difference: named, or a player, without whom nothing can be touched. What is
  * taken unheard and unasked changes nothing.
  */
-function piecesAsked(flow: Flow, level: Id, named: Set<Id>): Set<Id> {
+function piecesAsked(flow: Flow, level: Id, named: (level: Id) => Set<Id>[]): Set<Id> {
   const place = flow.document.places[level]!;
   if (place.kind !== 'level') return new Set();
+  const names = named(level);
   return new Set(
-    Object.keys(place.pieces).filter((id) => usedUp(place.pieces[id]!) && (named.has(id) || place.pieces[id]!.kind === 'player'))
+    Object.keys(place.pieces).filter(
+      (id) => usedUp(place.pieces[id]!) && (place.pieces[id]!.kind === 'player' || names.some((each) => each.has(id)))
+    )
   );
 }

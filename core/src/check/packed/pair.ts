@@ -35,6 +35,8 @@ export class Sheet {
   private readonly termNumbers = new Map<string, number>();
   /** Assignments that may leave a variable's range. */
   readonly sites: { rule: Id; variable: Id }[] = [];
+  /** The most rules that the text of a step fires. */
+  mostInSteps = 0;
   private readonly siteNumbers = new Map<string, number>();
   /** By what levels have in common. */
   readonly codes = new Map<string, Code>();

@@ -86,6 +86,7 @@ export class StepCode extends RuleCode {
     lines.push(`${changes ? '' : 'if (f !== 0) '}{ ${stays} }`);
     const text = lines.join('\n');
     if (this.firings >= mostFirings) throw new NoStep();
+    this.sheet.mostInSteps = Math.max(this.sheet.mostInSteps, this.firings);
     const noted = text.replaceAll(/#(k\d+)#/g, text.includes('m.spills(') ? 'm.series[f++] = $1;' : 'f++;');
     const local = [...this.declared].filter((slot) => this.isLocal(slot));
     const begins = [

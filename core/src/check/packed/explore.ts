@@ -45,6 +45,9 @@ export function* explorePacked(
   return found.facts();
 }
 
+/** In what is noted of a state, beside its frames: it is the settled one right after a fresh arrival in a level. */
+const arrival = 16;
+
 /** As many states as are looked at beyond the limit for what has not been seen: some seconds. */
 const mostSought = 200_000;
 
@@ -61,8 +64,7 @@ class PackedExploration implements PackedWatcher {
   readonly edgeStarts = new Growing();
   private readonly edges = new Growing();
   private can = new Uint8Array(1024);
-  private arrived = new Uint8Array(1024);
-  /** By state: the frames of which it has been noted that they were made on the way to it. */
+  /** By state: the frames of which it has been noted that they were made on the way to it, and whether it is an arrival. */
   private noted = new Uint8Array(1024);
   /** The slots, of those that are kept, that say whether a run variable is stale. */
   private readonly stale: number[];
@@ -161,44 +163,55 @@ class PackedExploration implements PackedWatcher {
   }
 
   stays(event: number): void {
-    if (this.routes.playing) this.routes.played(0);
-    else {
-      this.ran++;
-      const state = this.found(event, 0);
-      this.growth?.note(this.from, state);
-      this.leads(state, true);
-    }
-    if (this.machine.growths.length > 0) this.machine.growths = [];
+    if (this.plays()) return;
+    this.ran++;
+    const state = this.found(event, 0);
+    if (this.growth) this.grows(this.growth, state, 0);
+    this.leads(state, true);
     this.tell(event);
   }
 
+  /** The step is only run again, for what it drew: nothing. */
+  private plays(): boolean {
+    if (!this.routes.playing) return false;
+    this.routes.played(0);
+    this.machine.growths = [];
+    this.evidence.firsts.length = 0;
+    return true;
+  }
+
+  /** What a step did to the merged numbers. */
+  private grows(growth: Growth, state: number, newFrames: number): void {
+    const { machine } = this;
+    machine.newFrames = newFrames;
+    growth.note(this.from, state);
+    machine.newFrames = 0;
+    if (machine.growths.length > 0) machine.growths = [];
+  }
+
   same(event: number): void {
-    if (this.routes.playing) this.routes.played(0);
-    else this.ran++;
+    if (this.plays()) return;
+    this.ran++;
     this.tell(event);
   }
 
   moves(event: number, bits: number, level: boolean): void {
-    const { machine, from, growth } = this;
-    if (this.routes.playing) this.routes.played(0);
-    else {
-      this.ran++;
-      this.can[from]! |= bits;
-      const state = this.found(event, 0);
-      if (level) this.arrived[state] = 1;
-      if ((this.noted[state]! & 1) === 0) {
-        this.noted[state]! |= 1;
-        if (this.evidence.looks) this.looksAt(state);
-      }
-      if (growth) {
-        machine.newFrames = 1;
-        growth.note(from, state);
-        machine.newFrames = 0;
-      }
-      this.leads(state, false);
-    }
-    if (machine.growths.length > 0) machine.growths = [];
+    if (this.plays()) return;
+    this.ran++;
+    this.can[this.from]! |= bits;
+    const state = this.found(event, 0);
+    if (this.notes(state, level ? 1 | arrival : 1) && this.evidence.looks) this.looksAt(state);
+    if (this.growth) this.grows(this.growth, state, 1);
+    this.leads(state, false);
     this.tell(event);
+  }
+
+  /** Whether something of what is noted of a state is new. */
+  private notes(state: number, what: number): boolean {
+    const before = this.noted[state]!;
+    if ((before & what) === what) return false;
+    this.noted[state] = before | what;
+    return true;
   }
 
   /** A step has entered the bottom place of a state. */
@@ -238,12 +251,9 @@ class PackedExploration implements PackedWatcher {
   private arrives(event: number, way: number): void {
     const { machine, from } = this;
     const state = this.found(event, way);
-    if (this.entersLevel()) this.arrived[state] = 1;
     // what there is to see of an arrival is seen the first time it leads to this state
-    if ((machine.newFrames & ~this.noted[state]!) !== 0) {
-      this.noted[state]! |= machine.newFrames;
-      if (this.evidence.looks) this.evidence.arrives();
-    }
+    const what = this.entersLevel() ? machine.newFrames | arrival : machine.newFrames;
+    if (this.notes(state, what) && this.evidence.looks) this.evidence.arrives();
     this.growth?.note(from, state);
     if (from >= 0) this.leads(state, !machine.afresh);
   }
@@ -262,7 +272,6 @@ class PackedExploration implements PackedWatcher {
       this.routes.found(this.from, event, way);
       if (table.count > this.can.length) {
         this.can = larger(this.can);
-        this.arrived = larger(this.arrived);
         this.noted = larger(this.noted);
       }
     }
@@ -344,7 +353,7 @@ class PackedExploration implements PackedWatcher {
     const noteArrivals = () => {
       const { words, width } = table;
       for (let state = 0; state < count; state++)
-        for (let frame = 0; this.noted[state]! >> frame !== 0; frame++)
+        for (let frame = 0; frame < frames.length; frame++)
           if (this.noted[state]! & (1 << frame)) evidence.notes(frames[frame]!(state), words, state * width);
       evidence.noted();
     };
@@ -373,7 +382,7 @@ class PackedExploration implements PackedWatcher {
       },
       can: this.can,
       looked,
-      arrived: this.arrived,
+      arrived: this.noted.map((noted) => (noted & arrival ? 1 : 0)),
       edges: edges.values,
       edgeStarts: starts,
       ...evidence.facts(),

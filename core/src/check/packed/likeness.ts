@@ -1,5 +1,5 @@
 /** Which levels have the same code: many levels of a game are built alike, and writing code takes time. */
-import type { Rule } from '../../document/types.ts';
+import type { Rule, Target } from '../../document/types.ts';
 import type { Sheet } from './pair.ts';
 import type { Self } from './rule-code.ts';
 
@@ -11,29 +11,29 @@ export function likeness({ at, flow }: Sheet, { place, rules }: Self): string | 
   // which of its own rules a choice is of stands in the events
   if (level.kind !== 'level' || !slots || rules.some(({ rule }) => 'choose' in rule.when)) return undefined;
   const kept = (slot: number | undefined) => (slot !== undefined && at.keptSlot(slot) ? slot : -1);
-  const own = ({ when, if: condition, do: effects, go, result }: Rule) => [when, condition, effects, go, result];
-  const toItself = (key: string, value: unknown) => (key === 'place' && value === id ? 0 : value);
+  const itself = (target: Target | undefined): unknown => {
+    if (target && 'place' in target && target.place === id) return { ...target, place: 0 };
+    return target && 'else' in target ? { ...target, else: itself(target.else) } : target;
+  };
+  const own = ({ when, if: condition, do: effects, go, result }: Rule) => [when, condition, effects, itself(go), result];
   const inOrders = at.walked.map((order) => {
     const { bag, first } = at.orders[order]!;
     return bag ? kept(bag.slots[bag.levels.indexOf(place)]) >= 0 : first.map((places) => places[place]! >= 0);
   });
-  return JSON.stringify(
-    [
-      level.goal,
-      level.progress,
-      Object.entries(level.pieces).map(([piece, { kind, count, progress }]) => [
-        piece,
-        kind,
-        count,
-        progress,
-        kept(slots.pieces.get(piece)?.slot)
-      ]),
-      slots.here.filter(({ slot }) => at.keptSlot(slot)).map(({ slot, count }) => [slot, count]),
-      slots.attemptPieces,
-      rules.map(({ rule, owner }) => ['place' in owner ? '' : rule.id, own(rule)]),
-      at.packing.fields[at.won[place]!]?.word,
-      inOrders
-    ],
-    toItself
-  );
+  return JSON.stringify([
+    level.goal,
+    level.progress,
+    Object.entries(level.pieces).map(([piece, { kind, count, progress }]) => [
+      piece,
+      kind,
+      count,
+      progress,
+      kept(slots.pieces.get(piece)?.slot)
+    ]),
+    slots.here.filter(({ slot }) => at.keptSlot(slot)).map(({ slot, count }) => [slot, count]),
+    slots.attemptPieces,
+    rules.map(({ rule, owner }) => ['place' in owner ? '' : rule.id, own(rule)]),
+    at.packing.fields[at.won[place]!]?.word,
+    inOrders
+  ]);
 }

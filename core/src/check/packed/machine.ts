@@ -164,7 +164,9 @@ export class Machine {
     for (let word = 0; word < base.length; word++) base[word] = words[at + word]!;
     this.behind = true;
     if (this.alwaysOne && this.at.merged.length === 0) {
-      this.pair = this.aloneAt(this.bottomOf(base, 0, this.v));
+      const pair = this.aloneAt(this.bottomOf(base, 0, this.v));
+      // to write a reference costs more than to compare it
+      if (this.pair !== pair) this.pair = pair;
       return;
     }
     this.load();
@@ -200,7 +202,7 @@ export class Machine {
       this.home = undefined;
       this.runStart();
     } else {
-      this.home = this.pair;
+      if (this.home !== this.pair) this.home = this.pair;
       this.begin();
       this.runFrom(this.home, event);
     }
@@ -264,7 +266,7 @@ export class Machine {
   /** Before the next event from the same state. */
   private begin(): void {
     if (!this.home) return;
-    this.pair = this.home;
+    if (this.pair !== this.home) this.pair = this.home;
     this.mayBeStale = this.at.staleAt[this.home.bottom]!;
   }
 
@@ -277,8 +279,8 @@ export class Machine {
     if (this.growths.length > 0) this.growths = [];
     // before the start there is no place to run events from
     this.behind = this.home !== undefined;
-    if (this.behind) this.load();
-    else this.v.set(this.at.initial);
+    if (!this.behind) this.v.set(this.at.initial);
+    else if (this.at.merged.length > 0) this.load();
   }
 
   /** What the event that is being run has drawn so far. */

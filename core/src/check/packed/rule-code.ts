@@ -85,12 +85,14 @@ export abstract class RuleCode {
 
   /** The rules in order, until one leaves. */
   protected read(rules: FittingRule[]): string {
+    if (rules.length === 0) return '';
     const happens = rules.map((rule) => `H[${this.index(rule)}] = 1;`).join(' ');
-    return [happens, ...rules.map((rule) => this.readOne(rule))].join('\n');
+    // they happen together, the first time and ever after
+    return [`if (H[${this.index(rules[0]!)}] === 0) { ${happens} }`, ...rules.map((rule) => this.readOne(rule))].join('\n');
   }
 
   private readOne(rule: FittingRule): string {
-    const fire = `T[${this.index(rule)}] = 1;\n${this.fire(rule)}`;
+    const fire = this.fire(rule);
     if (!rule.condition) return `{ ${fire} }`;
     return `if (${this.code(rule.condition)}) {\n${fire}\n} else { ${this.wasFalse(rule)} }`;
   }
@@ -115,7 +117,6 @@ export abstract class RuleCode {
         .map((text) => this.code(text))
         .join(' && ');
       return `if (${condition}) {
-T[${this.index(rule)}] = 1;
 if ((${slot} & ${bit}) === 0) {
 ${slot} |= ${bit}; ${this.firesInPass()}
 ${this.fire(rule)}
@@ -145,7 +146,7 @@ ${this.heard().after}
   protected fire(rule: FittingRule, chosen = -1): string {
     const index = this.index(rule);
     const { go } = rule.rule;
-    const lines = [this.notes(index), `if (F[${index}] === 0) m.firesFirst(${index});`];
+    const lines = [this.notes(index), `if (F[${index}] === 0) { T[${index}] = 1; m.firesFirst(${index}); }`];
     if (go) lines.push(this.heard().before);
     (rule.rule.do ?? []).forEach((effect, n) => lines.push(this.effect(rule, effect, rule.expressions[n])));
     if (go) {

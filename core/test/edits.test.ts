@@ -180,6 +180,23 @@ describe('patches', () => {
     expect(text(document)).to.equal(before);
   });
 
+  it('share with the document all that they leave as it is, and nothing that they change', () => {
+    const [, ...others] = Object.keys(document.places);
+    const renamed = apply(document, [{ op: 'replace', path: `/places/${Object.keys(document.places)[0]!}/name`, value: 'Dusk' }]);
+    expect(renamed.orders).to.equal(document.orders);
+    for (const id of others) expect(renamed.places[id]).to.equal(document.places[id]);
+    expect(renamed.places).to.not.equal(document.places);
+    // a value that stands in a patch is nobody else's
+    const value = { name: 'Oil', type: 'flag' as const, initial: false, scope: 'run' as const };
+    const added = apply(document, [
+      { op: 'add', path: '/variables/more_oil', value },
+      { op: 'replace', path: '/variables/more_oil/initial', value: true }
+    ]);
+    expect(value.initial).to.equal(false);
+    expect(added.variables.more_oil!.initial).to.equal(true);
+    expect(document.variables).to.not.have.property('more_oil');
+  });
+
   it('of different parts both apply', () => {
     const mine = changePiece(document, 'quay', 'lamp', { count: 5 }).patch;
     const theirs = apply(document, renamePlace(document, 'quay', 'Pier').patch);

@@ -25,11 +25,14 @@ export class Conflict extends Error {
   }
 }
 
-/** Applies a patch to a copy; throws `Conflict` when a test fails or what is named is not there. */
+/**
+ * Applies a patch to a copy, which shares with the document all that the patch leaves as it is; throws `Conflict` when a
+ * test fails or what is named is not there.
+ */
 export function apply<T extends object>(document: T, patch: Patch): T {
-  const copy = structuredClone(document);
-  for (const operation of patch) step(copy, operation);
-  return copy;
+  const copy = new Copy(document);
+  for (const operation of patch) copy.step(operation);
+  return copy.whole;
 }
 
 /** Makes a change of raw operations: adds the tests they rest on and works out the inverse. */
@@ -64,45 +67,72 @@ export function touches(patch: Patch, pointer: string): boolean {
  * Throws `Conflict` where something that the patch rests on has changed.
  */
 export function rebase<T extends object>(patch: Patch, document: T): Patch {
-  const copy = structuredClone(document);
+  const copy = new Copy(document);
   const shifts = new Map<string, number>();
   const fitted: Patch = [];
   for (const operation of patch) {
     const moved = shifted(operation, shifts);
-    const placed = moved.op === 'test' ? findAgain(copy, moved, operation.path, shifts) : moved;
-    step(copy, placed);
+    const placed = moved.op === 'test' ? findAgain(copy.whole, moved, operation.path, shifts) : moved;
+    copy.step(placed);
     fitted.push(placed);
   }
   return fitted;
 }
 
-function step(document: object, operation: Operation): void {
-  if (operation.op === 'test') {
-    if (!has(document, operation.path) || !same(get(document, operation.path), operation.value))
-      throw new Conflict(operation.path);
-    return;
+/** A document that is being changed: what is changed is copied first, with what it stands in, and nothing else. */
+class Copy<T extends object> {
+  readonly whole: T;
+  private readonly copied = new Set<unknown>();
+
+  constructor(document: T) {
+    this.whole = this.copyOf(document);
   }
-  const { parent, key } = locate(document, operation.path);
-  if (parent === undefined) throw new Conflict(operation.path);
-  const there = has(document, operation.path);
-  if (Array.isArray(parent)) {
-    const limit = operation.op === 'add' ? parent.length : parent.length - 1;
-    if (key !== '-' && !(Number(key) <= limit)) throw new Conflict(operation.path);
-  } else if (operation.op === 'add' ? there : !there) throw new Conflict(operation.path);
-  jsonpatch.applyOperation(document, structuredClone(operation), false, true, true);
+
+  private copyOf<Part extends object>(part: Part): Part {
+    const copy = (Array.isArray(part) ? part.slice() : { ...part }) as Part;
+    this.copied.add(copy);
+    return copy;
+  }
+
+  step(operation: Operation): void {
+    const { whole } = this;
+    if (operation.op === 'test') {
+      if (!has(whole, operation.path) || !same(get(whole, operation.path), operation.value)) throw new Conflict(operation.path);
+      return;
+    }
+    const { parent, key } = locate(whole, operation.path);
+    if (parent === undefined) throw new Conflict(operation.path);
+    const there = has(whole, operation.path);
+    if (Array.isArray(parent)) {
+      const limit = operation.op === 'add' ? parent.length : parent.length - 1;
+      if (key !== '-' && !(Number(key) <= limit)) throw new Conflict(operation.path);
+    } else if (operation.op === 'add' ? there : !there) throw new Conflict(operation.path);
+    this.copyDownTo(operation.path);
+    jsonpatch.applyOperation(whole, structuredClone(operation), false, true, true);
+  }
+
+  /** All that a path leads through, which is there. */
+  private copyDownTo(path: string): void {
+    let at = this.whole as Record<string, object>;
+    for (const part of parts(path).slice(0, -1)) {
+      const inner = at[part]!;
+      if (!this.copied.has(inner)) at[part] = this.copyOf(inner);
+      at = at[part] as Record<string, object>;
+    }
+  }
 }
 
 function guarded<T extends object>(document: T, operations: Patch): { patch: Patch; inverse: Patch; result: T } {
-  const copy = structuredClone(document);
+  const copy = new Copy(document);
   const patch: Patch = [];
   const inverse: Patch[] = [];
   for (const operation of operations) {
-    const tests = restsOn(copy, operation);
-    inverse.unshift(inverseOf(copy, operation));
-    step(copy, operation);
+    const tests = restsOn(copy.whole, operation);
+    inverse.unshift(inverseOf(copy.whole, operation));
+    copy.step(operation);
     patch.push(...tests, operation);
   }
-  return { patch, inverse: inverse.flat(), result: copy };
+  return { patch, inverse: inverse.flat(), result: copy.whole };
 }
 
 /** The tests an operation needs: what it takes away is as it was, what it stands behind in a list is still there. */

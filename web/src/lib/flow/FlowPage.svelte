@@ -69,6 +69,11 @@
       runs.stop();
     };
   });
+  $effect(() => {
+    const { document } = flow;
+    const soon = setTimeout(() => (flow.drawn = document));
+    return () => clearTimeout(soon);
+  });
   $effect(() => checks.check(flow.document));
   $effect(() => runs.play(flow.document));
   $effect(() => flow.company.look(view.selected));

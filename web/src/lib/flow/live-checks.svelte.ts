@@ -22,6 +22,7 @@ export class LiveChecks {
   private reported = 0;
   private waiting: { check: string; subject: string; give: (route: Step[]) => void }[] = [];
   private worker: Worker | undefined;
+  private soon: ReturnType<typeof setTimeout> | undefined;
   private id = 0;
   private document: FlowDocument | undefined;
 
@@ -32,7 +33,10 @@ export class LiveChecks {
     this.renewing = true;
     this.began = performance.now();
     this.failed = undefined;
-    this.worker.postMessage({ id: ++this.id, document } satisfies CheckRequest);
+    const id = ++this.id;
+    // to copy a large document takes a while: not in the moment in which it is changed
+    clearTimeout(this.soon);
+    this.soon = setTimeout(() => this.worker?.postMessage({ id, document } satisfies CheckRequest));
   }
 
   /** Shows what was found of a document earlier, until its check here has ended. */
@@ -88,6 +92,7 @@ export class LiveChecks {
   }
 
   stop(): void {
+    clearTimeout(this.soon);
     this.worker?.terminate();
     this.worker = undefined;
   }

@@ -27,6 +27,8 @@ export interface Notice {
 
 export class OpenFlow {
   document: FlowDocument = $state.raw(undefined as unknown as FlowDocument);
+  /** The document as the picture shows it, a moment later: what is done is seen at once on the desk, then on the lane. */
+  drawn: FlowDocument = $state.raw(undefined as unknown as FlowDocument);
   /** The revision that the server has and that the document rests on. */
   revision = $state(0);
   /** Edits that the server has not acknowledged yet. */
@@ -56,6 +58,7 @@ export class OpenFlow {
     this.revision = start.revision;
     this.recall(history);
     this.adopt(history);
+    this.drawn = this.document;
   }
 
   /** What this author could undo and redo before the page was loaded. `history` is newest first. */
@@ -244,11 +247,14 @@ export class OpenFlow {
   /** A revision that the server has kept, mine or another's. Revisions that are known already change nothing. */
   private receive(revision: RevisionNote): void {
     if (revision.number !== this.revision + 1) return;
-    this.base = apply(this.base, revision.patch);
+    const [first] = this.pending;
+    const asSent = first?.editId === revision.editId && JSON.stringify(first.patch) === JSON.stringify(revision.patch);
+    // what is shown has it already: it stays the same document, so that nothing is drawn or checked anew
+    this.base = asSent && this.pending.length === 1 ? this.document : apply(this.base, revision.patch);
     this.revision = revision.number;
     const mine = this.pending.some(({ editId }) => editId === revision.editId);
     this.drop(revision.editId);
-    this.rebuild(revision);
+    if (!asSent) this.rebuild(revision);
     if (!mine && revision.author !== author.name) this.notice = { bad: false, text: `${revision.author}: ${revision.label}` };
   }
 

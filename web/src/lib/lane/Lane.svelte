@@ -20,7 +20,7 @@
   import { neighbour } from './walk.ts';
 
   const { flow, view, runs } = flowContext();
-  const lane = $derived(laneOf(flow.document));
+  const lane = $derived(laneOf(flow.drawn));
   const kinds: Record<Row['kind'], PlaceKind> = { endings: 'ending', between: 'interlude', levels: 'level', menus: 'menu' };
 
   let box: HTMLDivElement;
@@ -60,9 +60,12 @@
     };
   });
 
+  let brought: typeof view.seek;
   $effect(() => {
     const { seek } = view;
-    if (seek) untrack(() => sight.bring(seek.place));
+    if (!seek || seek === brought || flow.drawn !== flow.document) return;
+    brought = seek;
+    untrack(() => sight.bring(seek.place));
   });
 
   /** A drag over empty lane moves the picture. */
@@ -225,6 +228,7 @@
     '.': (place) => (view.seek = { place }),
     d: async (place) => {
       const copy = flow.duplicate(place);
+      await drawn();
       view.select(copy);
       await tick();
       focusTile(copy);
@@ -253,6 +257,13 @@
     else if (onPlace && selected !== undefined && !onTool) onPlace(selected);
     else return;
     event.preventDefault();
+  }
+
+  /** Until the picture shows what has just been done. */
+  async function drawn() {
+    await tick();
+    await new Promise((next) => setTimeout(next));
+    await tick();
   }
 
   function focusTile(place: Id) {
@@ -318,7 +329,7 @@
     {#if drag}
       <i class="stand" style:left="{drag.line.x}px" style:top="{drag.line.y - 4}px" style:height="{drag.line.height + 8}px"></i>
     {/if}
-    {#if view.shown}<Flight document={flow.document} {lane} steps={view.shown.steps} at={view.shown.at} />{/if}
+    {#if view.shown}<Flight document={flow.drawn} {lane} steps={view.shown.steps} at={view.shown.at} />{/if}
     {#if pull}
       {@const from = lane.tiles.get(pull.from)!}
       <svg class="pulling" width={lane.width} height={lane.height} aria-hidden="true">
@@ -326,7 +337,7 @@
       </svg>
     {/if}
   </div>
-  {#if Object.keys(flow.document.places).length === 0}
+  {#if lane.tiles.size === 0}
     <p class="empty">
       Nothing here yet.
       <button type="button" class="btn btn-sm btn-primary" onclick={() => (view.dialog = { is: 'place', kind: 'menu' })}

@@ -42,9 +42,9 @@
       .map((word) => word[0])
       .join('')
       .slice(0, 2);
-  const place = $derived(flow.document.places[tile.place]!);
+  const place = $derived(flow.drawn.places[tile.place]!);
   const mark = $derived(checks.marks.get(tile.place));
-  const line = $derived(place.kind === 'level' ? goalWords(flow.document, tile.place) : tileWords(flow.document, tile.place));
+  const line = $derived(place.kind === 'level' ? goalWords(flow.drawn, tile.place) : tileWords(flow.drawn, tile.place));
 </script>
 
 <div
@@ -80,7 +80,7 @@
     <span class="name">{place.name}</span>
     {#if near}
       <span class="ways">
-        {#each wayWords(flow.document, tile.place) as { outcome, over, to } (`${outcome} ${over} ${to}`)}
+        {#each wayWords(flow.drawn, tile.place) as { outcome, over, to } (`${outcome} ${over} ${to}`)}
           <span class={outcome}>{marks[outcome]} {over ? 'over it ' : ''}{to}</span>
         {/each}
       </span>

@@ -136,7 +136,7 @@ describe('parts of a flow', () => {
   });
 
   it('keep with the player what a move depends on, however far round', () => {
-    const kept = (document: FlowDocument) => partsOf(prepare(document)).map(({ variables }) => [...variables].sort());
+    const kept = (document: FlowDocument) => [...partsOf(prepare(document))].map(({ variables }) => [...variables].sort());
     const menu = (rules: object[]) => ({
       title: { name: 'T', kind: 'menu', rules },
       end: { name: 'E', kind: 'ending', outcome: 'won' }

@@ -430,6 +430,34 @@ describe('events written as steps', () => {
   });
 });
 
+describe('an event behind one whose move led nowhere', () => {
+  it('begins as if that had not been tried', () => {
+    const press = (id: string, label: string, rest: object) => ({ id, when: { press: label }, ...rest });
+    const document = flowOf({
+      variables: { n: { name: 'N', type: 'number', initial: 0, min: 0, max: 1, scope: 'kept' } },
+      signals: { ring: { name: 'Ring' } },
+      orders: { sack: { name: 'Sack', draw: 'bag', levels: ['one'] } },
+      places: {
+        title: {
+          name: 'Title',
+          kind: 'menu',
+          rules: [
+            press('x', 'X', { go: { place: 'hall' } }),
+            press('y', 'Y', { do: [{ raise: 'ring' }] }),
+            { id: 'heard', when: { hear: 'ring' }, do: [{ set: 'n', to: '1' }] }
+          ]
+        },
+        // nothing has been drawn: the move leads nowhere
+        hall: { name: 'Hall', kind: 'menu', rules: [{ id: 'on', when: { arrive: true }, go: { move: 'next', order: 'sack' } }] },
+        one: { name: 'One', kind: 'level' }
+      }
+    });
+    const report = check(document);
+    expect(essence(report)).to.deep.equal(essence(check(document, { explorer: explore })));
+    expect(report.arrivals.title!.n).to.deep.equal({ min: 0, max: 0 });
+  });
+});
+
 describe('numbers of which high values are one', () => {
   const score = { name: 'Score', type: 'number', initial: 0, min: 0, max: 1_000_000_000, scope: 'run' };
   const shop = (rest: object) =>

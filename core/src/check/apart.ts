@@ -5,7 +5,7 @@
 import { mostFirings } from '../play/handle.ts';
 import type { Flow } from '../play/flow.ts';
 import type { Id } from '../document/types.ts';
-import { arrivalsOf, exploredChecks } from './explored-checks.ts';
+import { arrivalsOf, exploredChecks, valueChecks } from './explored-checks.ts';
 import type { Facts, Progress, RuleFacts } from './facts.ts';
 import { explorePacked } from './packed/explore.ts';
 import { partsOf, type Part } from './parts.ts';
@@ -101,7 +101,8 @@ class Settled {
     const rules = new Map([...this.flow.rules.keys()].map((id) => [id, facts.rules.get(id) ?? unread]));
     // it is the whole flow that is spoken of
     const told = { ...facts, flow: this.flow, rules };
-    for (const verdict of exploredChecks(told)) {
+    const first = this.arrivals.length === 0;
+    for (const verdict of first ? exploredChecks(told) : valueChecks(told)) {
       if (verdict.check === 'fresh-start') this.addFreshStart(verdict);
       else if (answers(part, verdict) && !this.verdicts.has(keyOf(verdict))) this.verdicts.set(keyOf(verdict), verdict);
     }

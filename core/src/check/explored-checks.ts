@@ -16,13 +16,15 @@ export function exploredChecks(facts: Facts): Verdict[] {
     ...neverStuck(facts, bad.stuck),
     ...movesOn(facts, bad.held),
     endingInReach(facts, bad.trapped),
-    ...rulesFire(facts),
     ...neverStranded(facts),
     ...alwaysSettles(facts),
-    ...expectations(facts),
-    ...freshStarts(facts),
-    ...valuesClamped(facts)
+    ...valueChecks(facts)
   ];
+}
+
+/** Those of them that ask for values, and for rules that do not move the player. */
+export function valueChecks(facts: Facts): Verdict[] {
+  return [...rulesFire(facts), ...expectations(facts), ...freshStarts(facts), ...valuesClamped(facts)];
 }
 
 /** The first states from which something can happen no more, by place; -1 where there is none. */

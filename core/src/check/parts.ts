@@ -28,17 +28,29 @@ interface Kept {
   expectations: Set<string>;
 }
 
-/** The parts of a flow, the one that is in all others first, then the smaller before the larger; none where it has but one. */
-export function partsOf(flow: Flow): Part[] {
+/** As many parts as are asked for in flows of this size (rules and variables); in larger ones fewer, as each takes longer. */
+const mostParts = 200;
+const usualSize = 300;
+
+/**
+ * The parts of a flow, each made when it is asked for: the one that is in all others first, then the smaller before the
+ * larger; none where it has but one.
+ */
+export function* partsOf(flow: Flow): Generator<Part> {
   const dependence = new Dependence(flow);
   const assigned = new Set([...flow.rules.values()].flatMap(({ rule }) => (rule.do ?? []).flatMap(assignedBy)));
-  const common = dependence.close({});
+  const common = dependence.close(undefined, {});
+  const beside = [...flow.rules.keys()].filter((id) => !common.rules.has(id));
+  const values = [...assigned].filter((id) => !common.variables.has(id));
+  const most = Math.ceil(mostParts * Math.min(1, usualSize / (flow.rules.size + Object.keys(flow.document.variables).length)));
   const all = [
-    ...[...flow.rules.keys()].filter((id) => !common.rules.has(id)).map((id) => dependence.close({ rules: [id] })),
-    ...[...assigned].filter((id) => !common.variables.has(id)).map((id) => dependence.close({ variables: [id] })),
-    ...flow.expectations.map(({ place, index, condition }) =>
-      dependence.close({ texts: [[condition, place]], expectations: [`${place}/${index}`] })
-    )
+    ...beside.slice(0, most).map((id) => dependence.close(common, { rules: [id] })),
+    ...values.slice(0, most).map((id) => dependence.close(common, { variables: [id] })),
+    ...flow.expectations
+      .slice(0, mostParts)
+      .map(({ place, index, condition }) =>
+        dependence.close(common, { text: [condition, place], expectations: [`${place}/${index}`] })
+      )
   ];
   const size = ({ variables, pieces }: Kept) => variables.size + pieces.size;
   const distinct = new Map<string, Kept>([[keyOf(common), common]]);
@@ -48,58 +60,77 @@ export function partsOf(flow: Flow): Part[] {
     else for (const what of ['rules', 'expectations'] as const) for (const each of kept[what]) same[what].add(each);
   }
   const found = [...distinct.values()];
-  const most = new Set(found.flatMap(({ variables, pieces }) => [...variables, ...pieces])).size;
+  const everything = new Set(found.flatMap(({ variables, pieces }) => [...variables, ...pieces])).size;
   // where one part keeps everything nothing is won by looking at it apart
-  const smaller = found.filter((kept) => size(kept) < most);
-  return smaller.map((kept) => slice(flow, kept, assigned));
+  for (const kept of found) if (size(kept) < everything) yield slice(flow, kept, assigned);
 }
 
 const keyOf = ({ variables, pieces }: Kept) => [...[...variables].sort(), '', ...[...pieces].sort()].join(' ');
 const assignedBy = (effect: Effect) => ('set' in effect ? [effect.set] : []);
 
+/** What a rule depends on and decides, by variables and pieces of levels. */
+interface Ties {
+  moves: boolean;
+  reads: string[];
+  writes: string[];
+  /** What is assigned, what the value depends on, and whether its text says where the rule applies. */
+  sets: { to: Id; reads: string[]; says: boolean }[];
+}
+
 /** What depends on what. */
 class Dependence {
-  private readonly rules: FittingRule[];
-  private readonly players: string[];
   /** Whether `holds` rules can set each other off: then all of them matter. */
   private readonly entangled: boolean;
-  private readonly levelsByRule = new Map<Id, Id[]>();
+  private readonly ties = new Map<Id, Ties>();
+  /** By variable or piece the rules that write it. */
+  private readonly writers = new Map<string, Id[]>();
 
   constructor(private readonly flow: Flow) {
-    this.rules = [...flow.rules.values()];
-    this.players = flow.levels.flatMap(([level, { pieces }]) =>
-      Object.keys(pieces).flatMap((piece) => (pieces[piece]!.kind === 'player' ? [`${level} ${piece}`] : []))
-    );
-    const holds = this.rules.filter(({ holds: condition }) => condition !== undefined);
-    const read = new Set(holds.flatMap((rule) => this.readBy(rule).map(String)));
+    const rules = [...flow.rules.values()];
+    const holds = rules.filter(({ holds: condition }) => condition !== undefined);
+    const read = new Set(holds.flatMap((rule) => this.readBy(rule)));
     this.entangled = holds.some((rule) => this.writtenBy(rule).some((each) => read.has(each)));
+    for (const rule of rules) {
+      const ties = this.tiesOf(rule);
+      this.ties.set(rule.id, ties);
+      for (const atom of ties.writes) this.writers.set(atom, [...(this.writers.get(atom) ?? []), rule.id]);
+    }
   }
 
-  /** All that what is wanted depends on. */
-  close(wanted: { rules?: Id[]; variables?: Id[]; texts?: [Expression, Id][]; expectations?: string[] }): Kept {
-    const atoms = new Set<string>(this.players);
-    const rules = new Set<Id>();
-    const take = (rule: FittingRule) => {
-      rules.add(rule.id);
-      for (const atom of this.readBy(rule)) atoms.add(atom);
+  /** All that what is wanted depends on, beside what is known to be kept. */
+  close(
+    known: Kept | undefined,
+    wanted: { rules?: Id[]; variables?: Id[]; text?: [Expression, Id]; expectations?: string[] }
+  ): Kept {
+    const atoms = new Set<string>(known ? [...known.variables, ...known.pieces] : []);
+    const rules = new Set<Id>(known?.rules);
+    const waiting: string[] = [];
+    const want = (atom: string) => {
+      if (atoms.has(atom)) return;
+      atoms.add(atom);
+      waiting.push(atom);
     };
-    for (const id of wanted.variables ?? []) atoms.add(id);
-    for (const [text, place] of wanted.texts ?? [])
-      for (const atom of this.atomsOf(text, this.levelsOver(place))) atoms.add(atom);
-    for (const id of wanted.rules ?? []) take(this.flow.rules.get(id)!);
-    for (let before = -1; before !== atoms.size + rules.size;) {
-      before = atoms.size + rules.size;
-      for (const rule of this.rules) {
-        if (!rules.has(rule.id) && (this.moves(rule) || this.writtenBy(rule).some((atom) => atoms.has(atom)))) take(rule);
-        if (!rules.has(rule.id)) continue;
-        (rule.rule.do ?? []).forEach((effect, index) => {
-          const expression = rule.expressions[index];
-          if (!('set' in effect) || !expression) return;
-          // a text that names pieces says where its rule applies
-          const says = [...partsOfText(expression)].some(({ kind }) => kind === 'left' || kind === 'taken');
-          if (says) atoms.add(effect.set);
-          if (atoms.has(effect.set)) for (const atom of this.atomsOf(expression, this.levelsOf(rule))) atoms.add(atom);
-        });
+    const take = (id: Id) => {
+      if (rules.has(id)) return;
+      rules.add(id);
+      const { reads, sets } = this.ties.get(id)!;
+      reads.forEach(want);
+      for (const { to, reads: from, says } of sets) {
+        if (says) want(to);
+        if (atoms.has(to)) from.forEach(want);
+      }
+    };
+    if (!known) {
+      this.players().forEach(want);
+      for (const [id, { moves }] of this.ties) if (moves) take(id);
+    }
+    wanted.variables?.forEach(want);
+    if (wanted.text) this.atomsOf(wanted.text[0], this.levelsOver(wanted.text[1])).forEach(want);
+    wanted.rules?.forEach(take);
+    for (let atom = waiting.pop(); atom !== undefined; atom = waiting.pop()) {
+      for (const id of this.writers.get(atom) ?? []) {
+        take(id);
+        for (const { to, reads } of this.ties.get(id)!.sets) if (to === atom) reads.forEach(want);
       }
     }
     return {
@@ -108,6 +139,23 @@ class Dependence {
       rules,
       expectations: new Set(wanted.expectations)
     };
+  }
+
+  /** Without a player nothing in a level can be touched. */
+  private players(): string[] {
+    return this.flow.levels.flatMap(([level, { pieces }]) =>
+      Object.keys(pieces).flatMap((piece) => (pieces[piece]!.kind === 'player' ? [`${level} ${piece}`] : []))
+    );
+  }
+
+  private tiesOf(rule: FittingRule): Ties {
+    const sets = (rule.rule.do ?? []).flatMap((effect, index) => {
+      const expression = rule.expressions[index];
+      if (!('set' in effect) || !expression) return [];
+      const says = [...partsOfText(expression)].some(({ kind }) => kind === 'left' || kind === 'taken');
+      return [{ to: effect.set, reads: this.atomsOf(expression, this.levelsOf(rule)), says }];
+    });
+    return { moves: this.moves(rule), reads: this.readBy(rule), writes: this.writtenBy(rule), sets };
   }
 
   /** Whether a rule matters for where the player is, or for what goes on around all values. */
@@ -158,16 +206,9 @@ class Dependence {
   }
 
   /** The levels over which a rule is read. */
-  private levelsOf({ id, owner }: FittingRule): Id[] {
-    let found = this.levelsByRule.get(id);
-    if (!found) {
-      found =
-        'place' in owner
-          ? this.levelsOver(owner.place)
-          : this.flow.levels.filter(([, { group }]) => !('group' in owner) || group === owner.group).map(([level]) => level);
-      this.levelsByRule.set(id, found);
-    }
-    return found;
+  private levelsOf({ owner }: FittingRule): Id[] {
+    if ('place' in owner) return this.levelsOver(owner.place);
+    return this.flow.levels.filter(([, { group }]) => !('group' in owner) || group === owner.group).map(([level]) => level);
   }
 
   private levelsOver(place: Id): Id[] {

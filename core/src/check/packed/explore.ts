@@ -86,7 +86,12 @@ class PackedExploration implements PackedWatcher {
     this.table = new StateTable(at.packing.words, at.packing.firstBits);
     this.stale = at.run.map(({ stale }) => stale).filter((slot) => at.keptSlot(slot));
     this.growth = at.merged.length > 0 ? new Growth(this.machine) : undefined;
-    this.routes = new Routes(flow, this.machine, (state) => this.load(state));
+    this.routes = new Routes(
+      flow,
+      this.machine,
+      (state) => this.load(state),
+      (state) => this.machine.from(this.table.words, state * this.table.width)
+    );
   }
 
   get complete(): boolean {

@@ -26,6 +26,9 @@ export interface Searched {
 /** As many states as the search for one rule begins from, and as it looks at without coming nearer. */
 const mostBegun = 64;
 const mostInVain = 4000;
+/** As many slots as are read in all, which takes some seconds, and at the most to choose what one search begins from. */
+const mostRead = 200_000_000;
+const mostReadAtFirst = 20_000_000;
 /** What one missed number weighs against one step between places. */
 const weight = 8;
 const farAway = 1000;
@@ -34,6 +37,7 @@ const farAway = 1000;
 export function* guided(search: Searched, budget: number): Generator<void> {
   const { flow, machine } = search;
   const most = search.count() + budget;
+  const work = { left: mostRead };
   const near = neighbours(flow, machine);
   const index = machine.sheet.ruleIndex;
   const unfired = [...flow.rules.values()].filter(({ id }) => machine.marks.fired[index.get(id)!] === 0);
@@ -43,29 +47,34 @@ export function* guided(search: Searched, budget: number): Generator<void> {
       Number(Boolean(b.rule.result)) - Number(Boolean(a.rule.result)) || Number(Boolean(b.rule.go)) - Number(Boolean(a.rule.go))
   );
   for (const rule of unfired) {
-    if (search.count() >= most) return;
-    yield* seek(search, rule, near, Math.min(most, search.count() + Math.ceil(budget / 4)));
+    if (search.count() >= most || work.left <= 0) return;
+    yield* seek(search, rule, near, Math.min(most, search.count() + Math.ceil(budget / 4)), work);
   }
 }
 
-function* seek(search: Searched, rule: FittingRule, near: number[][], most: number): Generator<void> {
+function* seek(search: Searched, rule: FittingRule, near: number[][], most: number, work: { left: number }): Generator<void> {
   const { machine } = search;
   const index = machine.sheet.ruleIndex.get(rule.id)!;
   const seen = () => machine.marks.fired[index] === 1;
   if (seen()) return;
   const far = farness(search, rule, near);
   if (!far) return;
+  const slots = machine.v.length;
   const rate = (state: number) => {
+    work.left -= slots;
     search.load(state);
     return far();
   };
-  const rated = search.waiting().map((state) => ({ state, far: rate(state) }));
+  // where there are too many, some of them all over
+  const waiting = search.waiting();
+  const each = Math.ceil((waiting.length * slots) / mostReadAtFirst);
+  const rated = waiting.filter((_, n) => n % each === 0).map((state) => ({ state, far: rate(state) }));
   rated.sort((a, b) => b.far - a.far);
   const heap = new Heap();
   for (const { state, far: key } of rated.slice(-mostBegun)) heap.add(key, state);
   let nearest = Infinity;
   let vain = 0;
-  for (let next = heap.take(); next && !seen() && search.count() < most; next = heap.take()) {
+  for (let next = heap.take(); next && !seen() && search.count() < most && work.left > 0; next = heap.take()) {
     if (next.key < nearest) {
       nearest = next.key;
       vain = 0;

@@ -3,8 +3,9 @@ import type { Flow } from '../../play/flow.ts';
 import type { Large } from '../report.ts';
 import type { Places } from './places.ts';
 
-/** As many states as are looked at. */
+/** As many states as are looked at, and as many times one without one of the parts. */
 const most = 20_000;
+const mostWithout = 4_000_000;
 
 /** The parts that matter most, of the first states found. */
 export function largeness({ document }: Flow, at: Places, count: number, load: (state: number) => Int32Array): Large[] {
@@ -30,17 +31,28 @@ export function largeness({ document }: Flow, at: Places, count: number, load: (
   });
   add('what was saved', at.book);
   add('the level played last', [at.latest]);
-  const states = Array.from({ length: Math.min(most, count) }, (_, state) => Int32Array.from(load(state)));
+  const states = Math.min(most, count, Math.ceil(mostWithout / Math.max(1, groups.length)));
   const all = kept([...at.packing.fields.keys()]);
+  // two states are alike without a part where what the other slots say adds up to the same number, but for rare accidents
+  const without = groups.map(() => new Set<number>());
+  for (let state = 0; state < states; state++) {
+    const values = load(state);
+    const sum = (slots: number[]) => slots.reduce((known, slot) => (known + mixed(slot, values[slot]!)) | 0, 0);
+    const whole = sum(all);
+    groups.forEach(({ slots }, group) => without[group]!.add((whole - sum(slots)) | 0));
+  }
   const rated = groups
-    .map(({ slots, ...group }) => {
-      const others = all.filter((slot) => !slots.includes(slot));
-      const distinct = new Set(states.map((values) => others.map((slot) => values[slot]).join()));
-      return { ...group, times: Math.round((states.length / distinct.size) * 10) / 10 };
-    })
+    .map(({ slots: _, ...group }, index) => ({ ...group, times: Math.round((states / without[index]!.size) * 10) / 10 }))
     .sort((a, b) => b.times - a.times)
     .slice(0, 5);
   const large = rated.filter(({ times }) => times >= 1.5);
   // many parts that matter little each make a flow large too
   return large.length > 0 ? large : rated.filter(({ times }) => times > 1);
+}
+
+/** A number for a slot's value, all bits of which depend on both. */
+function mixed(slot: number, value: number): number {
+  let mix = Math.imul(value ^ Math.imul(slot + 1, 0x9e3779b1), 0x85ebca6b);
+  mix = Math.imul(mix ^ (mix >>> 15), 0xc2b2ae35);
+  return mix ^ (mix >>> 13);
 }

@@ -6,7 +6,7 @@
 import { type Id } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
 import { mostDraws, mostFirings } from '../../play/handle.ts';
-import type { Draw } from '../../play/turn.ts';
+import type { Draw, Event } from '../../play/turn.ts';
 import { can } from '../facts.ts';
 import { Naming } from './names.ts';
 import type { Needs } from './needs.ts';
@@ -208,6 +208,11 @@ export class Machine {
     }
   }
 
+  /** An event of the place that events are run from. */
+  eventOf(number: number): Event {
+    return this.home!.events[number]!;
+  }
+
   private runFrom({ steps }: Pair, event: number): void {
     if (event !== every) steps[event]!.run(event);
     else for (let number = 0; number < steps.length; number++) steps[number]!.run(number);
@@ -333,10 +338,12 @@ export class Machine {
 
   // ---- where steps end that the machine goes on with -----------------------------------------------------------------
 
-  /** Before an event is run on the slots. */
+  /** Before an event is run on the slots. A step before it may have got so far that the machine went on, and no further. */
   ready(): void {
     this.load();
+    this.calm();
     this.firings = 0;
+    this.progress = none;
   }
 
   /** What a step did before the slots are brought up to date, for the first time or once more (`again`). */
@@ -344,6 +351,7 @@ export class Machine {
     if (!again) this.load();
     this.behind = true;
     this.firings = fired;
+    this.progress = none;
     this.bits = bits;
     this.moved = this.afresh = afresh;
     this.newFrames = afresh ? 1 : 0;

@@ -19,11 +19,12 @@ export class Routes {
   private wanted = 0;
   private draws: Step['draws'];
 
-  /** `load` brings a state back into the machine, -1 what is before the start. */
+  /** `load` brings a state back into the machine, -1 what is before the start; `stand` only so far that its place is known. */
   constructor(
     flow: Flow,
     private readonly machine: Machine,
-    private readonly load: (state: number) => void
+    private readonly load: (state: number) => void,
+    private readonly stand: (state: number) => void
   ) {
     this.drawing = Object.values(flow.document.orders).some(({ draw }) => draw !== 'fixed');
   }
@@ -54,21 +55,24 @@ export class Routes {
   stepNow(from: number, event: number): Step {
     const draws = this.drawsNow();
     if (from < 0) return draws ? { start: true, draws } : { start: true };
+    const step = this.machine.eventOf(event);
+    if (!('choose' in step)) return draws ? { ...step, draws } : step;
     const { v, pair } = this.machine;
     const kept = Int32Array.from(v);
-    const step = this.stepOf(from, event);
+    const choice = this.stepOf(from, event);
     v.set(kept);
     this.machine.pair = pair;
     this.machine.fallsBehind();
-    return draws ? { ...step, draws } : step;
+    return draws ? { ...choice, draws } : choice;
   }
 
   /** The rule of a choice is named only where two rules offer the same level. */
   private stepOf(state: number, index: number): Step {
-    this.load(state);
+    this.stand(state);
     const { events, steps } = this.machine.pair;
     const event = events[index]!;
     if (!('choose' in event)) return event;
+    this.load(state);
     const offers = events.filter((other, n) => 'choose' in other && other.choose === event.choose && steps[n]!.can());
     return offers.length > 1 ? event : { choose: event.choose };
   }

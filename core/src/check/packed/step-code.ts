@@ -99,11 +99,11 @@ export class StepCode extends RuleCode {
     const condition = this.named(when(this), false);
     const words = Array.from({ length: this.sheet.at.packing.words }, (_, word) => `w${word} = B[${word}]`);
     const first = slotsIn(condition, readSlot);
-    const others = slotsIn(body, readSlot).filter((slot) => !first.includes(slot));
+    const later = slotsIn(body, readSlot).filter((slot) => !first.includes(slot));
     return `(i) => {
 const ${words.join(', ')};
 ${this.reading(first)}if (!(${condition})) return;
-${this.reading(others)}${body.replaceAll('V[', 'v[')}
+${this.reading(later)}${body.replaceAll('V[', 'v[')}
 }`;
   }
 

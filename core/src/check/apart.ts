@@ -13,6 +13,8 @@ import type { Report, Verdict } from './report.ts';
 
 /** As many times the limit as all parts together may take. */
 const mostTimes = 5;
+/** As many parts as may turn out to be too large themselves before no more are tried. */
+const mostInVain = 2;
 
 export interface Apart {
   /** How many states the parts have. */
@@ -32,12 +34,15 @@ export function* checkApart(
 ): Generator<Progress, Apart | undefined> {
   const settled = new Settled(flow);
   let left = limit * mostTimes;
+  let inVain = 0;
   for (const part of partsOf(flow)) {
     const facts = yield* whole(part.flow, Math.min(limit, left), bytes);
     left -= facts?.count ?? limit;
     if (facts && isExact(facts, part)) settled.add(part, facts);
     // the first part is in all others
     else if (settled.states === 0) return undefined;
+    // and those that follow are no smaller
+    else if (!facts && ++inVain === mostInVain) break;
     if (left <= 0) break;
   }
   if (settled.states === 0) return undefined;

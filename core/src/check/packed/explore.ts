@@ -6,7 +6,8 @@ import { Evidence, type Watched } from './evidence.ts';
 import { Growth } from './growth.ts';
 import { guided, type Searched } from './guided.ts';
 import { largeness } from './largeness.ts';
-import { every, Machine, start, type PackedWatcher } from './machine.ts';
+import { every, Machine, start } from './machine.ts';
+import type { PackedWatcher } from './marks.ts';
 import type { Needs } from './needs.ts';
 import { Routes } from './routes.ts';
 import { Growing, mostStates, StateTable } from './table.ts';
@@ -205,8 +206,9 @@ class PackedExploration implements PackedWatcher {
     this.ran++;
     this.can[this.from]! |= bits;
     const state = this.found(event, 0);
-    if (this.notes(state, level ? 1 | arrival : 1) && this.evidence.looks) this.looksAt(state);
+    // before the slots are used for a look at the state
     if (this.growth) this.grows(this.growth, state, 1);
+    if (this.notes(state, level ? 1 | arrival : 1) && this.evidence.looks) this.looksAt(state);
     this.leads(state, false);
     this.tell(event);
   }

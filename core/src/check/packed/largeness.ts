@@ -16,6 +16,7 @@ export function largeness({ document }: Flow, at: Places, count: number, load: (
     if (own.length > 0) groups.push({ what, slots: own, ...(variable === undefined ? {} : { variable }) });
   };
   for (const [id, { slot, stale, saved }] of at.variables) add(document.variables[id]!.name, [slot, stale, saved], id);
+  const values = groups.length;
   add('which levels have been won', at.won);
   add('what is left in the level', [
     ...at.here,
@@ -31,6 +32,13 @@ export function largeness({ document }: Flow, at: Places, count: number, load: (
   });
   add('what was saved', at.book);
   add('the level played last', [at.latest]);
+  // many values that matter little each make a flow large together
+  const together = groups.slice(0, values);
+  if (values > 1)
+    add(
+      allOf(together.map(({ what }) => what)),
+      together.flatMap(({ slots }) => slots)
+    );
   const states = Math.min(most, count, Math.ceil(mostWithout / Math.max(1, groups.length)));
   const all = kept([...at.packing.fields.keys()]);
   // two states are alike without a part where what the other slots say adds up to the same number, but for rare accidents
@@ -44,10 +52,15 @@ export function largeness({ document }: Flow, at: Places, count: number, load: (
   const rated = groups
     .map(({ slots: _, ...group }, index) => ({ ...group, times: Math.round((states / without[index]!.size) * 10) / 10 }))
     .sort((a, b) => b.times - a.times)
-    .slice(0, 5);
-  const large = rated.filter(({ times }) => times >= 1.5);
-  // many parts that matter little each make a flow large too
-  return large.length > 0 ? large : rated.filter(({ times }) => times > 1);
+    .filter(({ times }) => times >= 1.5);
+  const alone = rated.filter(({ what }) => values < 2 || what !== groups.at(-1)!.what);
+  return (alone.length > 0 ? alone : rated).slice(0, 5);
+}
+
+/** "Bell 1, Bell 2, Bell 3 and 37 more, together". */
+function allOf(names: string[]): string {
+  const first = names.slice(0, 3).join(', ');
+  return `${first}${names.length > 3 ? ` and ${names.length - 3} more` : ''}, together`;
 }
 
 /** A number for a slot's value, all bits of which depend on both. */

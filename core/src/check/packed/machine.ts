@@ -8,60 +8,12 @@ import type { Flow } from '../../play/flow.ts';
 import { mostDraws, mostFirings } from '../../play/handle.ts';
 import type { Draw, Event } from '../../play/turn.ts';
 import { can } from '../facts.ts';
+import { Drawing } from './drawing.ts';
+import { Marks, type PackedWatcher } from './marks.ts';
 import { Naming } from './names.ts';
 import type { Needs } from './needs.ts';
 import { pairOf, Sheet, type Pair } from './pair.ts';
 import { layoutOf, type Places } from './places.ts';
-
-/** Is told what is seen for the first time, and of each end; the machine's fields say the rest. */
-export interface PackedWatcher {
-  /** A rule fires, a level is completed, a place is entered for the first time. */
-  fires(rule: number): void;
-  completes(level: number): void;
-  enters(place: number): void;
-  stranded(rule: number): void;
-  unsettled(rule: number): void;
-  /** A rule assigns a number beyond its variable's range. */
-  clamped(site: number): void;
-  /** While its rule has never been true. */
-  sees(term: number, value: number | boolean): void;
-  /** The event has been run to its end: `way` counts the series of draws. */
-  done(settled: boolean, way: number): void;
-  /**
-   * An event that was run as a step has settled, and the machine's `next` is the state it led to. A move entered places
-   * afresh, the last of them a level or not, and what it did is said by bits of `can`.
-   */
-  stays(event: number): void;
-  /** It fired rules, and wrote nothing. */
-  same(event: number): void;
-  moves(event: number, bits: number, level: boolean): void;
-}
-
-/** What has been seen so far, as bytes that the generated code reads and writes itself. */
-export class Marks {
-  /** By rule: it applies in a place that was entered; its trigger happened; it was read, and true, and false. */
-  readonly present;
-  readonly happened;
-  readonly wasTrue;
-  readonly wasFalse;
-  /** It is known to fire. By place: it is known to be completed, and entered. */
-  readonly fired;
-  readonly completed;
-  readonly entered;
-  /** By assignment: it is known to leave its range. */
-  readonly clamped: boolean[] = [];
-  /** By term: its last value. */
-  readonly terms: (number | boolean)[] = [];
-
-  constructor(rules: number, places: number) {
-    [this.present, this.happened, this.wasTrue, this.wasFalse, this.fired] = Array.from(
-      { length: 5 },
-      () => new Uint8Array(rules)
-    ) as [Uint8Array, Uint8Array, Uint8Array, Uint8Array, Uint8Array];
-    this.completed = new Uint8Array(places);
-    this.entered = new Uint8Array(places);
-  }
-}
 
 class NeverSettles extends Error {}
 const none = -1;
@@ -106,9 +58,6 @@ export class Machine {
   firings = 0;
   /** The most for one event, but for steps. */
   mostFired = 0;
-  /** By twos: the order, and the row drawn of a table or the level of a bag. */
-  private readonly drawn: number[] = [];
-  private noted = 0;
   /** The progress of the checkpoint that is touched; -1 for none. */
   progress = none;
 
@@ -132,11 +81,7 @@ export class Machine {
   private readonly alone: (Pair | undefined)[];
   private readonly pairs = new Map<number, Pair>();
   private readonly orderIds: Id[];
-  // the series of draws being run: what is drawn, how many of these are fixed, out of how many, and how many so far
-  private readonly planned: number[] = [];
-  private fixed = 0;
-  private readonly options: number[] = [];
-  made = 0;
+  private readonly drawing = new Drawing();
 
   constructor(
     readonly flow: Flow,
@@ -235,29 +180,23 @@ export class Machine {
     this.watcher.done(whole && this.settles(), this.way);
     if (this.firings > this.mostFired) this.mostFired = this.firings;
     if (this.way > 0) return;
-    if (this.made > 0) this.otherDraws(event);
+    if (this.drawing.made > 0) this.otherDraws(event);
     this.clear();
   }
 
   private otherDraws(event: number): void {
-    const { planned, options, home } = this;
-    for (;;) {
-      // the next series: the last draw that has another option takes it, those behind it begin anew
-      let last = this.made - 1;
-      while (last >= 0 && planned[last] === options[last]! - 1) last--;
-      if (last < 0) break;
+    const { drawing, home } = this;
+    while (drawing.next()) {
       if (++this.way === mostDraws) {
         this.gaveUp = true;
         break;
       }
-      this.fixed = last + 1;
-      planned[last]!++;
-      this.made = 0;
       this.clear();
       if (home) this.runFrom(home, event);
       else this.runStart();
     }
-    this.way = this.made = this.fixed = 0;
+    this.way = 0;
+    drawing.end();
   }
 
   /** Back to the place from which events are run. */
@@ -280,7 +219,7 @@ export class Machine {
     if (this.moved) this.calm();
     this.progress = none;
     if (this.queue.length > 0) this.queue.length = 0;
-    this.noted = 0;
+    this.drawing.forget();
     if (this.growths.length > 0) this.growths = [];
     // before the start there is no place to run events from
     this.behind = this.home !== undefined;
@@ -290,26 +229,11 @@ export class Machine {
 
   /** What the event that is being run has drawn so far. */
   get draws(): Draw[] {
-    const { drawn, noted, at, orderIds } = this;
-    const draws: Draw[] = [];
-    for (let n = 0; n < noted; n += 2) {
-      const order = orderIds[drawn[n]!]!;
-      const what = drawn[n + 1]!;
-      draws.push(at.orders[drawn[n]!]!.bag ? { order, level: at.placeIds[what]! } : { order, row: what });
-    }
-    return draws;
-  }
-
-  private pick(options: number): number {
-    const at = this.made++;
-    this.options[at] = options;
-    if (at >= this.fixed) this.planned[at] = 0;
-    return this.planned[at]!;
-  }
-
-  private note(order: number, what: number): void {
-    this.drawn[this.noted++] = order;
-    this.drawn[this.noted++] = what;
+    const { at, orderIds } = this;
+    return this.drawing.drawn.map(([number, what]) => {
+      const order = orderIds[number]!;
+      return at.orders[number]!.bag ? { order, level: at.placeIds[what]! } : { order, row: what };
+    });
   }
 
   settles(): boolean {
@@ -522,11 +446,11 @@ export class Machine {
       let inside = 0;
       for (let n = 0; n < slots.length; n++) inside += v[slots[n]!]!;
       if (inside === 0) return false;
-      let wanted = inside === 1 ? 0 : this.pick(inside);
+      let wanted = inside === 1 ? 0 : this.drawing.pick(inside);
       let n = 0;
       while (v[slots[n]!] === 0 || wanted-- > 0) n++;
       this.to = levels[n]!;
-      this.note(order, this.to);
+      this.drawing.note(order, this.to);
       this.position = none;
       return true;
     }
@@ -546,9 +470,9 @@ export class Machine {
     const { v, at } = this;
     const { rows, row, position, bag } = at.orders[order]!;
     if (row !== none) {
-      v[row] = rows.length === 1 ? 0 : this.pick(rows.length);
+      v[row] = rows.length === 1 ? 0 : this.drawing.pick(rows.length);
       v[position] = none;
-      this.note(order, v[row]!);
+      this.drawing.note(order, v[row]!);
     } else if (bag) for (const slot of bag.slots) v[slot] = 1;
   }
 

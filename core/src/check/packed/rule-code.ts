@@ -85,10 +85,8 @@ export abstract class RuleCode {
 
   /** The rules in order, until one leaves. */
   protected read(rules: FittingRule[]): string {
-    if (rules.length === 0) return '';
     const happens = rules.map((rule) => `H[${this.index(rule)}] = 1;`).join(' ');
-    // they happen together, the first time and ever after
-    return [`if (H[${this.index(rules[0]!)}] === 0) { ${happens} }`, ...rules.map((rule) => this.readOne(rule))].join('\n');
+    return [happens, ...rules.map((rule) => this.readOne(rule))].join('\n');
   }
 
   private readOne(rule: FittingRule): string {

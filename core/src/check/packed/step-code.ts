@@ -253,7 +253,7 @@ ${this.reading(later)}${body.replaceAll('V[', 'v[')}
       if (this.winsAsOwn && this.bottom === this.home) {
         this.wins = true;
         lines.push('won = 1;');
-      } else lines.push(this.put(won, 1));
+      } else lines.push(`${this.ownSlot('won', this.bottom, (place) => at.won[place]!)} = 1;`);
     }
     if (rule.result) lines.push(this.put(at.over, 1));
     return lines.join(' ');
@@ -334,6 +334,8 @@ ${this.reading(later)}${body.replaceAll('V[', 'v[')}
   }
 
   protected ownSlot(_: string, place: number, of: (place: number) => number): string {
+    // the number itself stands in the text
+    if (place === this.home) this.own.alone = true;
     this.writes(of(place));
     return `v[${of(place)}]`;
   }

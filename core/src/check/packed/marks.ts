@@ -1,0 +1,51 @@
+/** What an exploration is told by the machine, and what has been seen so far. */
+
+/** Is told what is seen for the first time, and of each end; the machine's fields say the rest. */
+export interface PackedWatcher {
+  /** A rule fires, a level is completed, a place is entered for the first time. */
+  fires(rule: number): void;
+  completes(level: number): void;
+  enters(place: number): void;
+  stranded(rule: number): void;
+  unsettled(rule: number): void;
+  /** A rule assigns a number beyond its variable's range. */
+  clamped(site: number): void;
+  /** While its rule has never been true. */
+  sees(term: number, value: number | boolean): void;
+  /** The event has been run to its end: `way` counts the series of draws. */
+  done(settled: boolean, way: number): void;
+  /**
+   * An event that was run as a step has settled, and the machine's `next` is the state it led to. A move entered places
+   * afresh, the last of them a level or not, and what it did is said by bits of `can`.
+   */
+  stays(event: number): void;
+  /** It fired rules, and wrote nothing. */
+  same(event: number): void;
+  moves(event: number, bits: number, level: boolean): void;
+}
+
+/** What has been seen so far, as bytes that the generated code reads and writes itself. */
+export class Marks {
+  /** By rule: it applies in a place that was entered; its trigger happened; it was read, and true, and false. */
+  readonly present;
+  readonly happened;
+  readonly wasTrue;
+  readonly wasFalse;
+  /** It is known to fire. By place: it is known to be completed, and entered. */
+  readonly fired;
+  readonly completed;
+  readonly entered;
+  /** By assignment: it is known to leave its range. */
+  readonly clamped: boolean[] = [];
+  /** By term: its last value. */
+  readonly terms: (number | boolean)[] = [];
+
+  constructor(rules: number, places: number) {
+    [this.present, this.happened, this.wasTrue, this.wasFalse, this.fired] = Array.from(
+      { length: 5 },
+      () => new Uint8Array(rules)
+    ) as [Uint8Array, Uint8Array, Uint8Array, Uint8Array, Uint8Array];
+    this.completed = new Uint8Array(places);
+    this.entered = new Uint8Array(places);
+  }
+}

@@ -34,12 +34,6 @@ export class StateTable {
     return 4 * (count * width + blocks.length + keys.length + table.length);
   }
 
-  /** Copies the words of a state. */
-  read(state: number, into: Int32Array): void {
-    const { width, words } = this;
-    for (let i = 0, from = state * width; i < width; i++) into[i] = words[from + i]!;
-  }
-
   /** The number of the state with these words: a known one, or the next. One and two words have their own ways. */
   find(words: Int32Array): number {
     if (this.width === 1) return this.findOne(words[0]!);

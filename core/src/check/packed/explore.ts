@@ -377,7 +377,7 @@ class PackedExploration implements PackedWatcher {
       large: complete ? [] : this.large(),
       count,
       moves: this.ran,
-      firings: Math.max(machine.mostFired, machine.sheet.mostInSteps),
+      firings: Math.max(machine.mostFired, machine.sheet.mostInSteps + machine.sheet.mostInEntrances),
       bytes: this.bytes,
       places: at.placeIds,
       active: at.keptSlot(at.depth) ? (state) => frames[depth(state) - 1]!(state) : bottom,
@@ -389,7 +389,7 @@ class PackedExploration implements PackedWatcher {
       },
       can: this.can,
       looked,
-      arrived: this.noted.map((noted) => (noted & arrival ? 1 : 0)),
+      arrived: this.arrived(count),
       edges: edges.values,
       edgeStarts: starts,
       ...evidence.facts(),
@@ -409,6 +409,13 @@ class PackedExploration implements PackedWatcher {
     };
   }
 
+  private arrived(count: number): Uint8Array {
+    const { noted } = this;
+    const arrived = new Uint8Array(count);
+    for (let state = 0; state < count; state++) if (noted[state]! & arrival) arrived[state] = 1;
+    return arrived;
+  }
+
   /** Reads a slot from the words of states; of one that is not kept there is only its initial value. */
   private reads(slot: number): (state: number) => number {
     const { packing, initial } = this.machine.at;
@@ -419,7 +426,7 @@ class PackedExploration implements PackedWatcher {
 }
 
 function larger(values: Uint8Array): Uint8Array<ArrayBuffer> {
-  const grown = new Uint8Array(values.length * 2);
+  const grown = new Uint8Array(values.length * 4);
   grown.set(values);
   return grown;
 }

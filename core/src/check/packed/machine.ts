@@ -12,6 +12,7 @@ import { Drawing } from './drawing.ts';
 import { Marks, type PackedWatcher } from './marks.ts';
 import { Naming } from './names.ts';
 import type { Needs } from './needs.ts';
+import type { Into } from './pair-code.ts';
 import { pairOf, Sheet, type Pair } from './pair.ts';
 import { layoutOf, type Places } from './places.ts';
 
@@ -282,6 +283,11 @@ export class Machine {
     this.mayBeStale = mayBeStale;
   }
 
+  /** The slots are those of the words that a step has written so far. */
+  readsOn(): void {
+    this.at.packing.unpack(this.next, this.v);
+  }
+
   /** Enters a place afresh, and is the end of the event. */
   go(event: number, to: number, order: number, position: number, saved: 0 | 1 | 2, back: boolean, rule: number): void {
     let whole = true;
@@ -301,6 +307,11 @@ export class Machine {
       whole = this.caught(error);
     }
     this.ended(event, whole);
+  }
+
+  /** How a level is entered by steps; undefined where it cannot be. */
+  into(level: number): Into | undefined {
+    return this.aloneAt(level).into;
   }
 
   /** Whether a step along a fixed order resolves, from a position in it, and where to. */

@@ -29,10 +29,18 @@ export interface Entrance {
   pass(): boolean;
 }
 
+/**
+ * Goes on with an event that enters the place, from the words of the machine's next state: by a move along an order (-1:
+ * none), `fired` rules so far, and `bits` of `can`.
+ */
+export type Into = (number: number, order: number, fired: number, bits: number) => void;
+
 export interface Code {
   events: Event[];
   steps: Part<Step>[];
   entrance: Part<Entrance>;
+  /** Of a level that is entered by moves that learn their target late. */
+  into?: Part<Into>;
 }
 
 /** Each event is a function, so that a change of one leaves the code of the others as it is, and warm. */
@@ -40,7 +48,9 @@ export function codeOfPair(sheet: Sheet, self: Self, bottom: number): Code {
   const happenings = happeningsOf(sheet, self, bottom);
   const stepping = !sheet.at.openable.has(self.place);
   const entrance = new SlotCode(sheet, self, bottom);
+  const into = stepping && sheet.at.levels[self.place] && sheet.goesLate ? StepCode.entrance(sheet, self) : undefined;
   return {
+    ...(into && { into: partOf<Into>(into.code.own, into.text) }),
     events: happenings.map(({ event }) => event),
     steps: happenings.map((happening) => {
       const step = stepping ? StepCode.of(happening, sheet, self) : undefined;

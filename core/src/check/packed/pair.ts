@@ -1,5 +1,5 @@
 /** A place over a bottom place, made of its code, and what all these share in one flow. */
-import type { Id } from '../../document/types.ts';
+import { targetsOf, type Id } from '../../document/types.ts';
 import type { Expression } from '../../language/ast.ts';
 import { arithmetic } from '../../language/evaluate.ts';
 import { print } from '../../language/print.ts';
@@ -8,7 +8,7 @@ import type { Event } from '../../play/turn.ts';
 import type { Machine } from './machine.ts';
 import type { Naming } from './names.ts';
 import { likeness } from './likeness.ts';
-import { codeOfPair, type Code, type Entrance, type Part, type Step } from './pair-code.ts';
+import { codeOfPair, type Code, type Entrance, type Into, type Part, type Step } from './pair-code.ts';
 import type { Places } from './places.ts';
 
 /** What can happen in a place over a bottom place, as functions on the slots. */
@@ -18,6 +18,7 @@ export interface Pair extends Entrance {
   events: Event[];
   /** By event. */
   steps: Step[];
+  into: Into | undefined;
 }
 
 /** A term of a condition, to say later which values it took. */
@@ -35,9 +36,12 @@ export class Sheet {
   private readonly termNumbers = new Map<string, number>();
   /** Assignments that may leave a variable's range. */
   readonly sites: { rule: Id; variable: Id }[] = [];
-  /** The most rules that the text of a step fires. */
+  /** The most rules that the text of a step fires, and that of one that enters a level. */
   mostInSteps = 0;
+  mostInEntrances = 0;
   private readonly siteNumbers = new Map<string, number>();
+  /** Some move learns only when it is made which level it enters. */
+  readonly goesLate: boolean;
   /** By what levels have in common. */
   readonly codes = new Map<string, Code>();
 
@@ -47,6 +51,9 @@ export class Sheet {
     readonly naming: Naming
   ) {
     this.ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));
+    this.goesLate = [...flow.rules.values()].some(
+      ({ rule }) => rule.go && targetsOf(rule.go).some((target) => 'move' in target && target.move !== 'chosen')
+    );
   }
 
   /** The number of a rule's term; the same one wherever the rule applies. */
@@ -74,7 +81,7 @@ export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: nu
   const self = { place, rules: all };
   const alike = place === bottom ? likeness(sheet, self) : undefined;
   const code = (alike !== undefined && codes.get(alike)) || codeOfPair(sheet, self, bottom);
-  const parts = [...code.steps, code.entrance];
+  const parts = [...code.steps, code.entrance, ...(code.into ? [code.into] : [])];
   if (alike !== undefined && !parts.some(({ own }) => own.alone)) codes.set(alike, code);
   const { v, base, next, watcher, queue, marks, naming } = machine;
   const { happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms } = marks;
@@ -85,5 +92,6 @@ export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: nu
       ...given,
       Int32Array.from(own.numbers, (of) => of(self))
     );
-  return { place, bottom, events: code.events, steps: code.steps.map(made), ...made(code.entrance) };
+  const into = code.into && made(code.into);
+  return { place, bottom, events: code.events, steps: code.steps.map(made), into, ...made(code.entrance) };
 }

@@ -14,6 +14,11 @@ import type { Sheet } from './pair.ts';
 import { Own, RuleCode, type Self } from './rule-code.ts';
 import { others, packing } from './slots.ts';
 
+interface Written {
+  text: string;
+  code: StepCode;
+}
+
 /** An event cannot be written as a step. */
 class NoStep extends Error {}
 
@@ -39,6 +44,7 @@ export class StepCode extends RuleCode {
   /** That the level is won stands as its own, so that levels built alike have the same text. */
   private readonly winsAsOwn: boolean;
   private wins = false;
+  private isEntrance = false;
   private readonly home: number;
 
   private constructor(sheet: Sheet, self: Self, winsAsOwn: boolean) {
@@ -48,11 +54,23 @@ export class StepCode extends RuleCode {
   }
 
   /** An event as a step of the place alone on the stack; undefined where it cannot be one. */
-  static of(happening: Happening, sheet: Sheet, self: Self): { text: string; code: StepCode } | undefined {
+  static of(happening: Happening, sheet: Sheet, self: Self): Written | undefined {
+    return StepCode.write(sheet, self, (code) => code.event(happening));
+  }
+
+  /**
+   * How a level is entered by a move that learns only when it is made where it leads, as a step that goes on from the
+   * words that the move has written; likewise.
+   */
+  static entrance(sheet: Sheet, self: Self): Written | undefined {
+    return StepCode.write(sheet, self, (code) => code.entrance());
+  }
+
+  private static write(sheet: Sheet, self: Self, write: (code: StepCode) => string): Written | undefined {
     const won = new Set(sheet.at.won);
     const written = (winsAsOwn: boolean) => {
       const code = new StepCode(sheet, self, winsAsOwn);
-      return { code, text: code.event(happening) };
+      return { code, text: write(code) };
     };
     try {
       const step = written(true);
@@ -84,26 +102,42 @@ export class StepCode extends RuleCode {
     const changes = lowers !== undefined || raises !== undefined;
     const stays = this.written.size === 0 ? 'X.same(i);' : `${this.packed()} X.stays(i); ${this.renewed()}`;
     lines.push(`${changes ? '' : 'if (f !== 0) '}{ ${stays} }`);
-    const text = lines.join('\n');
     if (this.firings >= mostFirings) throw new NoStep();
     this.sheet.mostInSteps = Math.max(this.sheet.mostInSteps, this.firings);
-    const noted = text.replaceAll(/#(k\d+)#/g, text.includes('m.spills(') ? 'm.series[f++] = $1;' : 'f++;');
+    return this.whole('(i) =>', 'B', ['f = 0', 'spilt = false'], lines, when(this));
+  }
+
+  private entrance(): string {
+    this.isEntrance = true;
+    this.entered = 1;
+    this.bits = can.enter;
+    const here = this.placed(this.home);
+    const lines = [this.entering('o', '-1', 0), `if (E[${here}] === 0) m.entersFirst(${here});`];
+    lines.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
+    if (this.firings >= mostFirings / 2) throw new NoStep();
+    this.sheet.mostInEntrances = Math.max(this.sheet.mostInEntrances, this.firings);
+    return this.whole('(i, o, f, b) =>', 'R', [], lines);
+  }
+
+  /** A function from its lines, and from what must be so for it to go on. */
+  private whole(head: string, words: string, begins: string[], lines: string[], when?: string): string {
+    const text = lines.join('\n');
+    const noted = this.named(text.replaceAll(/#(k\d+)#/g, text.includes('m.spills(') ? 'm.series[f++] = $1;' : 'f++;'));
     const local = [...this.declared].filter((slot) => this.isLocal(slot));
-    const begins = [
-      'f = 0',
-      'spilt = false',
-      ...(this.wins && this.winsAsOwn ? ['won = 0'] : []),
-      ...local.map((slot) => `u${slot} = s${slot}`)
-    ];
-    const body = `${local.length < this.declared.size ? 'm.load();\n' : ''}let ${begins.join(', ')};\n${this.named(noted)}`;
-    const condition = this.named(when(this), false);
-    const words = Array.from({ length: this.sheet.at.packing.words }, (_, word) => `w${word} = B[${word}]`);
-    const first = slotsIn(condition, readSlot);
+    // what is written and never read is not written at all
+    const isRead = (slot: number) => new RegExp(`\\bu${slot}\\b(?! = )`).test(noted);
+    const needed = noted.replaceAll(/\bu(\d+) = -?\d+;/g, (set, slot: string) => (isRead(Number(slot)) ? set : ''));
+    const names = slotsIn(needed, /\bu(\d+)\b/g).map((slot) => `u${slot} = s${slot}`);
+    const all = [...begins, ...(this.wins && this.winsAsOwn ? ['won = 0'] : []), ...names];
+    const loads = local.length < this.declared.size && !this.isEntrance ? 'm.load();\n' : '';
+    const body = `${loads}${all.length > 0 ? `let ${all.join(', ')};\n` : ''}${needed}`;
+    const condition = when === undefined || when === 'true' ? undefined : this.named(when, false);
+    const from = Array.from({ length: this.sheet.at.packing.words }, (_, word) => `w${word} = ${words}[${word}]`);
+    const first = condition === undefined ? [] : slotsIn(condition, readSlot);
     const later = slotsIn(body, readSlot).filter((slot) => !first.includes(slot));
-    return `(i) => {
-const ${words.join(', ')};
-${this.reading(first)}if (!(${condition})) return;
-${this.reading(later)}${body.replaceAll('V[', 'v[')}
+    return `${head} {
+const ${from.join(', ')};
+${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) return;\n`}${this.reading(later)}${body.replaceAll('V[', 'v[')}
 }`;
   }
 
@@ -161,7 +195,9 @@ ${this.reading(later)}${body.replaceAll('V[', 'v[')}
   /** Slots that are no part of a state are brought back to what they are at the beginning of each event. */
   private renewed(): string {
     const { renewed } = this.sheet.at.packing;
-    return [...this.written].flatMap((slot) => (renewed[slot] === undefined ? [] : `v[${slot}] = ${renewed[slot]};`)).join(' ');
+    const values = renewed.flatMap((value, slot) => (value === undefined ? [] : [[slot, value] as const]));
+    const changed = values.filter(([slot]) => this.isEntrance || this.written.has(slot));
+    return changed.map(([slot, value]) => `v[${slot}] = ${value};`).join(' ');
   }
 
   private isLocal(slot: number): boolean {
@@ -181,12 +217,14 @@ ${this.reading(later)}${body.replaceAll('V[', 'v[')}
       return this.goesOn(rule, false, `m.goOver(i, ${this.placed(to)});`);
     }
     const goes = (to: string, more: string) => this.goesOn(rule, true, `m.go(i, ${to}, ${more}, ${index});`, to);
+    const goesIn = (to: string, order: string, more: string) =>
+      `{ const to = ${to};\n${this.entersBySteps(rule, order)}${goes('to', `${order}, ${more}`)} }`;
     switch (target.move) {
       case 'back':
         // there is no other frame
         return '';
       case 'again':
-        return `if (v[${at.latest}] !== 0) ${goes(`V[${at.latest}] - 1`, '-1, -1, 0, true')}`;
+        return `if (v[${at.latest}] !== 0) ${goesIn(`v[${at.latest}] - 1`, '-1', '-1, 0, true')}`;
       case 'resume':
       case 'load': {
         const saved = target.move === 'load' ? 2 : 1;
@@ -204,28 +242,56 @@ ${this.reading(later)}${body.replaceAll('V[', 'v[')}
         if (orders.length === 0) return '';
         const order = target.order !== undefined ? orders.indexOf(target.order) : orders.length === 1 ? 0 : -1;
         const step = ['next', 'previous', 'first', 'last'].indexOf(target.move);
-        const onward = goes('m.to', 'm.order, m.position, 0, false');
         const known = at.orders[order];
-        if (known && !known.bag && known.row < 0) return `if (m.step(${step}, ${order}, v[${known.position}])) ${onward}`;
+        if (known && !known.bag && known.row < 0) {
+          const onward = goesIn('m.to', String(order), 'm.position, 0, false');
+          return `if (m.step(${step}, ${order}, v[${known.position}])) ${onward}`;
+        }
+        const onward = goes('m.to', 'm.order, m.position, 0, false');
         return `{ ${this.spills()} spilt = true; if (m.along(${step}, ${order})) ${onward} }`;
       }
     }
   }
 
   /** The move is made by the machine, and is the end of this way. */
-  private goesOn(rule: FittingRule, afresh: boolean, go: string, to?: string): string {
-    const { flow, at } = this.sheet;
+  private goesOn(rule: FittingRule, afresh: boolean, go: string, to = ''): string {
+    // what merged numbers came from is in no words
+    if (this.isEntrance && this.sheet.at.merged.length > 0) throw new NoStep();
     const before = [new Set(this.written), new Set(this.lately)] as const;
-    const level = flow.document.places[at.placeIds[this.bottom]!]!;
-    const lines: string[] = [];
-    if (level.kind === 'level') {
-      const here = this.placed(this.bottom);
-      const leaves = afresh ? `${to} !== ${here}` : 'false';
-      const completes = level.goal === 'leave' ? leaves : String(rule.rule.result === 'won');
-      lines.push(`if (${completes}) m.completes(${here}); if (${rule.rule.result ? 'true' : leaves}) m.ends();`);
-    }
-    lines.unshift(this.outcome(rule), this.spills());
+    const lines = [this.outcome(rule), this.spills()];
+    const { completes, leaves } = this.ending(rule, afresh, to);
+    if (completes !== 'false') lines.push(`if (${completes}) m.completes(${this.placed(this.bottom)});`);
+    if (leaves !== 'false') lines.push(`if (${leaves}) m.ends();`);
     const text = `{ ${lines.join(' ')} ${go} return; }`;
+    [this.written, this.lately] = before;
+    return text;
+  }
+
+  /** Whether a move completes the level at the bottom, and whether it is the end of the attempt, as code. */
+  private ending({ rule }: FittingRule, afresh: boolean, to: string): { completes: string; leaves: string } {
+    const level = this.sheet.flow.document.places[this.sheet.at.placeIds[this.bottom]!]!;
+    if (level.kind !== 'level') return { completes: 'false', leaves: 'false' };
+    const leaves = afresh ? `${to} !== ${this.placed(this.bottom)}` : 'false';
+    const completes = level.goal === 'leave' ? leaves : String(rule.result === 'won');
+    return { completes, leaves: rule.result ? 'true' : leaves };
+  }
+
+  /** Enters the level `to`, by a move along an order (-1: none), where that can be done by steps. */
+  private entersBySteps(rule: FittingRule, order: string): string {
+    const { at } = this.sheet;
+    const isStale = this.mayBeStale && at.run.some((variable) => at.keptSlot(variable.stale));
+    if (this.isEntrance || isStale || this.firings >= mostFirings / 2) return '';
+    const before = [new Set(this.written), new Set(this.lately)] as const;
+    const { completes, leaves } = this.ending(rule, true, 'to');
+    const lines = [this.outcome(rule)];
+    const here = this.placed(this.bottom);
+    if (completes !== 'false') lines.push(`if (${completes} && D[${here}] === 0) m.completesFirst(${here});`);
+    const dynamic = [
+      [completes, can.complete],
+      [leaves, can.leave]
+    ].flatMap(([code, bit]) => (code === 'false' || this.entered > 0 ? [] : ` | (${code} ? ${bit} : 0)`));
+    lines.push(`${this.packed()} enter(i, ${order}, f, ${this.bits}${dynamic.join('')});`);
+    const text = `const enter = m.into(to);\nif (enter) { ${lines.join(' ')} return; }\n`;
     [this.written, this.lately] = before;
     return text;
   }
@@ -234,8 +300,8 @@ ${this.reading(later)}${body.replaceAll('V[', 'v[')}
   private spills(): string {
     const won = this.wins && this.winsAsOwn ? `if (won) V[${this.ofHome('won', (slot) => slot)}] = 1;` : '';
     const slots = [...this.written].filter((slot) => this.isLocal(slot)).map((slot) => `V[${slot}] = v[${slot}];`);
-    const flags = `${this.bits}, ${this.entered > 0}, ${this.mayBeStale}, spilt`;
-    return `m.spills(f, ${flags}); ${slots.join(' ')} ${won}${this.touched === undefined ? '' : ` m.progress = ${this.touched};`}`;
+    const flags = `${this.mayHappen()}, ${this.entered > 0}, ${this.mayBeStale}, ${this.isEntrance ? 'true' : 'spilt'}`;
+    return `${this.isEntrance ? 'm.readsOn(); ' : ''}m.spills(f, ${flags}); ${slots.join(' ')} ${won}${this.touched === undefined ? '' : ` m.progress = ${this.touched};`}`;
   }
 
   /** The name of a number of the slot that says whether the level is won in which the event happens. */
@@ -275,6 +341,7 @@ ${this.reading(later)}${body.replaceAll('V[', 'v[')}
       this.stand(place, place);
     };
     this.written = new Set(written);
+    this.lately = new Set(lately);
     const lines = [this.outcome(rule)];
     if (level.kind === 'level') {
       const leaves = to !== this.bottom;
@@ -292,9 +359,7 @@ ${this.reading(later)}${body.replaceAll('V[', 'v[')}
     this.stand(to, to);
     try {
       lines.push(this.entering(order, '-1', 0), `if (E[${target}] === 0) m.entersFirst(${target});`);
-      lines.push(this.read(this.applying.by.arrive), this.settle(false));
-      const arrived = at.levels[to] !== undefined;
-      lines.push(`${this.packed()} X.moves(i, ${this.bits}, ${arrived}); ${this.renewed()}`);
+      lines.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
       restore();
       return `{ ${lines.join('\n')} return; }`;
     } catch (error) {
@@ -303,6 +368,17 @@ ${this.reading(later)}${body.replaceAll('V[', 'v[')}
       restore();
       return machine();
     }
+  }
+
+  /** The end of a way that has entered places. */
+  private arrives(): string {
+    const arrived = this.sheet.at.levels[this.place] !== undefined;
+    return `${this.packed()} X.moves(i, ${this.mayHappen()}, ${arrived}); ${this.renewed()}`;
+  }
+
+  /** The code of what can happen on this way. */
+  private mayHappen(): string {
+    return this.isEntrance ? `b | ${this.bits}` : String(this.bits);
   }
 
   // ---- what differs from the code on slots -------------------------------------------------------------------------

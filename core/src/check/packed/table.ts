@@ -112,7 +112,7 @@ export class StateTable {
     const state = this.count++;
     this.blocks[at] = state + 1;
     const { width } = this;
-    if ((this.count + 1) * width > this.words.length) this.words = enlarged(this.words, 2);
+    if ((this.count + 1) * width > this.words.length) this.words = enlarged(this.words, 4);
     if ((this.blockCount + 1) << this.low > this.blocks.length) this.makeRoom();
     if ((this.blockCount + 1) * width > this.keys.length) this.keys = enlarged(this.keys, 2);
     if (this.blockCount * 2 >= this.table.length) this.index();
@@ -191,7 +191,8 @@ export class Growing {
     this.values = new Int32Array(size);
   }
   push(value: number): void {
-    if (this.length === this.values.length) this.values = enlarged(this.values, 2);
+    // memory that is not written yet is not there yet, and what is copied is waited for
+    if (this.length === this.values.length) this.values = enlarged(this.values, 4);
     this.values[this.length++] = value;
   }
 }

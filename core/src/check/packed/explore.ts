@@ -31,13 +31,13 @@ export function* explorePacked(
   // one state more may lead to many
   const most = Math.min(limit, mostStates - mostSought - 2 ** 20);
   found.start();
-  for (let state = 0; state < found.table.count; state++) {
-    if (found.table.count >= most || (state % 1024 === 0 && found.bytes > bytes)) {
-      found.cut = true;
-      break;
+  for (let state = 0; state < found.table.count && !found.cut;) {
+    const end = state + atOnce;
+    if (found.bytes > bytes) found.cut = true;
+    else {
+      state = found.expandTo(state, end, most);
+      if (state === end) yield found.progress(state);
     }
-    found.expand(state);
-    if (state % 1024 === 1023) yield found.progress(state);
   }
   if (found.cut) {
     yield found.progress(found.edgeStarts.length);
@@ -48,6 +48,9 @@ export function* explorePacked(
 
 /** In what is noted of a state, beside its frames: it is the settled one right after a fresh arrival in a level. */
 const arrival = 16;
+
+/** So many states are looked at between two reports of progress. */
+const atOnce = 1024;
 
 /** As many states as are looked at beyond the limit for what has not been seen: some seconds. */
 const mostSought = 200_000;
@@ -105,7 +108,21 @@ class PackedExploration implements PackedWatcher {
     this.machine.run(start);
   }
 
-  expand(state: number): void {
+  /** Looks at states from one to before another, as far as they are known; cut off when there are `most`. */
+  expandTo(from: number, end: number, most: number): number {
+    const { table } = this;
+    let state = from;
+    for (; state < end && state < table.count; state++) {
+      if (table.count >= most) {
+        this.cut = true;
+        break;
+      }
+      this.expand(state);
+    }
+    return state;
+  }
+
+  private expand(state: number): void {
     this.from = state;
     this.edgeStarts.push(this.edges.length);
     this.machine.from(this.table.words, state * this.table.width);

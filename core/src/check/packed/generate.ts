@@ -6,9 +6,9 @@
 const made = new Map<string, unknown>();
 const most = 20_000;
 
-/** The function with these parameters and this body. */
-export function generate<T>(parameters: string, body: string): T {
-  const key = `${parameters}\n${body}`;
+/** The function with these parameters and this body; another one for each `of`, so that what it calls becomes part of it. */
+export function generate<T>(parameters: string, body: string, of = ''): T {
+  const key = `${parameters}\n${body}\n${of}`;
   let found = made.get(key);
   if (!found) {
     if (made.size >= most) made.clear();

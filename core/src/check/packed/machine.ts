@@ -13,7 +13,7 @@ import { Marks, type PackedWatcher } from './marks.ts';
 import { Naming } from './names.ts';
 import type { Needs } from './needs.ts';
 import type { Into } from './pair-code.ts';
-import { pairOf, Sheet, type Pair } from './pair.ts';
+import { Pairs, Sheet, type Pair } from './pair.ts';
 import { layoutOf, type Places } from './places.ts';
 
 class NeverSettles extends Error {}
@@ -80,7 +80,8 @@ export class Machine {
   private home: Pair | undefined;
   /** By place: with nothing opened over it. */
   private readonly alone: (Pair | undefined)[];
-  private readonly pairs = new Map<number, Pair>();
+  private readonly over = new Map<number, Pair>();
+  private readonly pairs: Pairs;
   private readonly orderIds: Id[];
   private readonly drawing = new Drawing();
 
@@ -100,6 +101,7 @@ export class Machine {
     this.alone = new Array<Pair | undefined>(this.at.placeIds.length).fill(undefined);
     this.orderIds = Object.keys(flow.document.orders);
     this.sheet = new Sheet(flow, this.at, this.naming);
+    this.pairs = new Pairs(this.sheet, this);
   }
 
   // ---- events ------------------------------------------------------------------------------------------------------
@@ -159,9 +161,9 @@ export class Machine {
     return this.home!.events[number]!;
   }
 
-  private runFrom({ steps }: Pair, event: number): void {
-    if (event !== every) steps[event]!.run(event);
-    else for (let number = 0; number < steps.length; number++) steps[number]!.run(number);
+  private runFrom({ steps, begins, every: all, own }: Pair, event: number): void {
+    if (event === every) all(own);
+    else steps[event]!.run(event, own + begins[event]!);
   }
 
   private runStart(): void {
@@ -495,8 +497,8 @@ export class Machine {
 
   private pairOver(place: number, bottom: number): Pair {
     const key = place * this.at.placeIds.length + bottom;
-    let found = this.pairs.get(key);
-    if (!found) this.pairs.set(key, (found = this.make(place, bottom)));
+    let found = this.over.get(key);
+    if (!found) this.over.set(key, (found = this.make(place, bottom)));
     return found;
   }
 
@@ -506,6 +508,6 @@ export class Machine {
     const { all, by } = flow.applying(at.placeIds[place]!, at.placeIds[bottom]!);
     for (const { id } of all) marks.present[sheet.ruleIndex.get(id)!] = 1;
     for (const { id } of by.holds) marks.happened[sheet.ruleIndex.get(id)!] = 1;
-    return pairOf(sheet, this, place, bottom);
+    return this.pairs.of(place, bottom);
   }
 }

@@ -13,10 +13,13 @@ export interface Part<Made> {
   own: Own;
 }
 
-/** An event of its own: whether it can happen now, and how it is run; `number` is told of its end. */
+/**
+ * An event: whether it can happen now, and how it is run; `number` is told of its end. Places built alike have the same
+ * one, and `own` says where their own numbers begin among those of all.
+ */
 export interface Step {
-  can(): boolean;
-  run(number: number): void;
+  can(own: number): boolean;
+  run(number: number, own: number): void;
 }
 
 export interface Entrance {
@@ -38,6 +41,10 @@ export type Into = (number: number, order: number, fired: number, bits: number) 
 export interface Code {
   events: Event[];
   steps: Part<Step>[];
+  /** By event where its numbers begin among those of the place. */
+  begins: number[];
+  /** Makes of the steps a function that runs each once; `own` says where the place's own numbers begin. */
+  every: (steps: Step[]) => (own: number) => void;
   entrance: Part<Entrance>;
   /** Of a level that is entered by moves that learn their target late. */
   into?: Part<Into>;
@@ -49,23 +56,44 @@ export function codeOfPair(sheet: Sheet, self: Self, bottom: number): Code {
   const stepping = !sheet.at.openable.has(self.place);
   const entrance = new SlotCode(sheet, self, bottom);
   const into = stepping && sheet.at.levels[self.place] && sheet.goesLate ? StepCode.entrance(sheet, self) : undefined;
+  const texts: string[] = [];
+  const begins: number[] = [];
+  let numbers = 0;
+  const steps = happenings.map((happening) => {
+    const step = stepping ? StepCode.of(happening, sheet, self) : undefined;
+    const code = step?.code ?? new SlotCode(sheet, self, bottom);
+    const run = step?.text ?? (code as SlotCode).event(happening);
+    texts.push(run);
+    begins.push(numbers);
+    numbers += code.own.numbers.length;
+    return shared<Step>(code.own, `{ can: (o) => ${happening.when(code)}, run: ${run} }`);
+  });
+  const runs = begins.map((begin, n) => `run${n}(${n}, o + ${begin});`);
   return {
     ...(into && { into: partOf<Into>(into.code.own, into.text) }),
     events: happenings.map(({ event }) => event),
-    steps: happenings.map((happening) => {
-      const step = stepping ? StepCode.of(happening, sheet, self) : undefined;
-      const code = step?.code ?? new SlotCode(sheet, self, bottom);
-      const run = step?.text ?? (code as SlotCode).event(happening);
-      return partOf(code.own, `{ can: () => ${happening.when(code)}, run: ${run} }`);
-    }),
+    steps,
+    begins,
+    every: generate(
+      'steps',
+      `const [${runs.map((_, n) => `run${n}`).join()}] = steps.map(({ run }) => run);\nreturn (o) => {\n${runs.join('\n')}\n};`,
+      texts.join('\n')
+    ),
     entrance: partOf(entrance.own, entrance.entrance())
   };
 }
 
 const given = 'v, B, R, X, m, c, d, Q, H, T, N, F, D, E, C, S, exact, k';
 
+/** What is made for each place anew, of its numbers. */
 function partOf<Made>(own: Own, text: string): Part<Made> {
   const names = own.numbers.map((_, n) => `k${n} = k[${n}]`);
   const begin = names.length > 0 ? `const ${names.join(', ')};\n` : '';
   return { own, make: generate(given, `${begin}return ${text};`) };
+}
+
+/** What is made once, and finds each place's numbers among those of all: what runs most is the same for many places. */
+function shared<Made>(own: Own, text: string): Part<Made> {
+  const named = text.replaceAll(/\bk(\d+)\b/g, (_, n: string) => (n === '0' ? 'k[o]' : `k[o + ${n}]`));
+  return { own, make: generate(given, `return ${named};`) };
 }

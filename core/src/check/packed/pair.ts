@@ -8,6 +8,7 @@ import type { Event } from '../../play/turn.ts';
 import type { Machine } from './machine.ts';
 import type { Naming } from './names.ts';
 import { likeness } from './likeness.ts';
+import type { Self } from './rule-code.ts';
 import { codeOfPair, type Code, type Entrance, type Into, type Part, type Step } from './pair-code.ts';
 import type { Places } from './places.ts';
 
@@ -16,8 +17,12 @@ export interface Pair extends Entrance {
   place: number;
   bottom: number;
   events: Event[];
-  /** By event. */
+  /** By event, and all of them, each once. */
   steps: Step[];
+  every(own: number): void;
+  /** By event where its own numbers begin among those of the place, and where these begin. */
+  begins: number[];
+  own: number;
   into: Into | undefined;
 }
 
@@ -42,8 +47,6 @@ export class Sheet {
   private readonly siteNumbers = new Map<string, number>();
   /** Some move learns only when it is made which level it enters. */
   readonly goesLate: boolean;
-  /** By what levels have in common. */
-  readonly codes = new Map<string, Code>();
 
   constructor(
     readonly flow: Flow,
@@ -74,24 +77,51 @@ export class Sheet {
   }
 }
 
-/** The pair's functions, bound to a machine. */
-export function pairOf(sheet: Sheet, machine: Machine, place: number, bottom: number): Pair {
-  const { at, flow, codes } = sheet;
-  const { all } = flow.applying(at.placeIds[place]!, at.placeIds[bottom]!);
-  const self = { place, rules: all };
-  const alike = place === bottom ? likeness(sheet, self) : undefined;
-  const code = (alike !== undefined && codes.get(alike)) || codeOfPair(sheet, self, bottom);
-  const parts = [...code.steps, code.entrance, ...(code.into ? [code.into] : [])];
-  if (alike !== undefined && !parts.some(({ own }) => own.alone)) codes.set(alike, code);
-  const { v, base, next, watcher, queue, marks, naming } = machine;
-  const { happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms } = marks;
-  const noted = [happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms];
-  const given = [v, base, next, watcher, machine, naming.choices, naming.indexes, queue, ...noted, arithmetic];
-  const made = <Made>({ make, own }: Part<Made>) =>
-    make(
-      ...given,
-      Int32Array.from(own.numbers, (of) => of(self))
-    );
-  const into = code.into && made(code.into);
-  return { place, bottom, events: code.events, steps: code.steps.map(made), into, ...made(code.entrance) };
+/** Code whose steps are bound to a machine. */
+interface Made {
+  code: Code;
+  steps: Step[];
+  every(own: number): void;
+}
+
+/** Makes pairs for a machine. */
+export class Pairs {
+  /** What all generated code is given, but for the numbers: those of all places for their events, as `Pair.own` says. */
+  private readonly given: unknown[];
+  private readonly numbers: number[] = [];
+  /** By what levels have in common. */
+  private readonly known = new Map<string, Made>();
+
+  constructor(
+    private readonly sheet: Sheet,
+    machine: Machine
+  ) {
+    const { v, base, next, watcher, queue, marks, naming } = machine;
+    const { happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms } = marks;
+    const noted = [happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms];
+    this.given = [v, base, next, watcher, machine, naming.choices, naming.indexes, queue, ...noted, arithmetic];
+  }
+
+  of(place: number, bottom: number): Pair {
+    const { sheet, known } = this;
+    const { at, flow } = sheet;
+    const { all } = flow.applying(at.placeIds[place]!, at.placeIds[bottom]!);
+    const self = { place, rules: all };
+    const alike = place === bottom ? likeness(sheet, self) : undefined;
+    const { code, steps, every } = (alike !== undefined && known.get(alike)) || this.made(self, bottom, alike);
+    const own = this.numbers.length;
+    for (const step of code.steps) for (const of of step.own.numbers) this.numbers.push(of(self));
+    const bound = <Made>({ make, own: { numbers } }: Part<Made>) => make(...this.given, numbers.map((of) => of(self)));
+    const { events, begins, into } = code;
+    return { place, bottom, events, steps, every, begins, own, into: into && bound(into), ...bound(code.entrance) };
+  }
+
+  private made(self: Self, bottom: number, alike: string | undefined): Made {
+    const code = codeOfPair(this.sheet, self, bottom);
+    const steps = code.steps.map(({ make }) => make(...this.given, this.numbers));
+    const made = { code, steps, every: code.every(steps) };
+    const parts = [...code.steps, code.entrance, ...(code.into ? [code.into] : [])];
+    if (alike !== undefined && !parts.some(({ own }) => own.alone)) this.known.set(alike, made);
+    return made;
+  }
 }

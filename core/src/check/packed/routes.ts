@@ -69,11 +69,11 @@ export class Routes {
   /** The rule of a choice is named only where two rules offer the same level. */
   private stepOf(state: number, index: number): Step {
     this.stand(state);
-    const { events, steps } = this.machine.pair;
+    const { events, steps, begins, own } = this.machine.pair;
     const event = events[index]!;
     if (!('choose' in event)) return event;
     this.load(state);
-    const offers = events.filter((other, n) => 'choose' in other && other.choose === event.choose && steps[n]!.can());
+    const offers = events.filter((other, n) => 'choose' in other && other.choose === event.choose && steps[n]!.can(own + begins[n]!));
     return offers.length > 1 ? event : { choose: event.choose };
   }
 

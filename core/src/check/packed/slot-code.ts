@@ -59,7 +59,7 @@ hear: [${hear.join(',\n')}] }`;
       if (chosen !== undefined) return this.fire(matching[0]!, chosen);
       return deadline === undefined ? this.read(matching) : `if (passed === ${deadline}) {\n${this.read(matching)}\n}`;
     });
-    return `(i) => {
+    return `(i, o) => {
 m.ready();
 if (!(${when(this)})) return;
 let whole = true; ${first}

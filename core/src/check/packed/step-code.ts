@@ -104,7 +104,7 @@ export class StepCode extends RuleCode {
     lines.push(`${changes ? '' : 'if (f !== 0) '}{ ${stays} }`);
     if (this.firings >= mostFirings) throw new NoStep();
     this.sheet.mostInSteps = Math.max(this.sheet.mostInSteps, this.firings);
-    return this.whole('(i) =>', 'B', ['f = 0', 'spilt = false'], lines, when(this));
+    return this.whole('(i, o) =>', 'B', ['f = 0', 'spilt = false'], lines, when(this));
   }
 
   private entrance(): string {

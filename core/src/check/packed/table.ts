@@ -30,8 +30,8 @@ export class StateTable {
 
   /** What the states and the table take. */
   get bytes(): number {
-    const { count, width, blocks, keys, table } = this;
-    return 4 * (count * width + blocks.length + keys.length + table.length);
+    const { count, width, blockCount, low, table } = this;
+    return 4 * ((count + blockCount) * width + (blockCount << low) + table.length);
   }
 
   /** The number of the state with these words: a known one, or the next. One and two words have their own ways. */
@@ -112,16 +112,16 @@ export class StateTable {
     const state = this.count++;
     this.blocks[at] = state + 1;
     const { width } = this;
-    if ((this.count + 1) * width > this.words.length) this.words = enlarged(this.words, 4);
+    if ((this.count + 1) * width > this.words.length) this.words = enlarged(this.words);
     if ((this.blockCount + 1) << this.low > this.blocks.length) this.makeRoom();
-    if ((this.blockCount + 1) * width > this.keys.length) this.keys = enlarged(this.keys, 2);
+    if ((this.blockCount + 1) * width > this.keys.length) this.keys = enlarged(this.keys);
     if (this.blockCount * 2 >= this.table.length) this.index();
     return state;
   }
 
   private makeRoom(): void {
     if (this.low === 0 || this.count * (this.blocks.length < many ? 16 : sparse) > this.blockCount << this.low) {
-      this.blocks = enlarged(this.blocks, 1.5);
+      this.blocks = enlarged(this.blocks);
       return;
     }
     // mostly empty blocks: smaller ones are fuller
@@ -177,8 +177,9 @@ function last(hash: number): number {
   return mixed ^ (mixed >>> 13);
 }
 
-function enlarged(values: Int32Array, times: number): Int32Array<ArrayBuffer> {
-  const larger = new Int32Array(Math.ceil(values.length * times));
+/** Memory is not there before it is written, and copying is waited for: what is small grows much. */
+function enlarged(values: Int32Array): Int32Array<ArrayBuffer> {
+  const larger = new Int32Array(values.length * (values.length < many * 4 ? 4 : 2));
   larger.set(values);
   return larger;
 }
@@ -191,8 +192,7 @@ export class Growing {
     this.values = new Int32Array(size);
   }
   push(value: number): void {
-    // memory that is not written yet is not there yet, and what is copied is waited for
-    if (this.length === this.values.length) this.values = enlarged(this.values, 4);
+    if (this.length === this.values.length) this.values = enlarged(this.values);
     this.values[this.length++] = value;
   }
 }

@@ -1,24 +1,44 @@
 /** The backward questions on random graphs, against following every edge by hand. */
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { can, reaching, type Facts } from '../src/check/facts.ts';
+import { can, mark, reaching, type Facts } from '../src/check/facts.ts';
 
-/** As much of an exploration as the question needs. */
-function graph(count: number, looked: number, pairs: [from: number, to: number, within: boolean][]): Facts {
+/**
+ * As much of an exploration as the question needs. States that were `found` first from others stand side by side: so many
+ * from each that was looked at, from a number on.
+ */
+function graph(
+  count: number,
+  looked: number,
+  pairs: [from: number, to: number, within: boolean][],
+  found: { first: number; each: number[]; within: boolean[] } = { first: count, each: [], within: [] }
+): Facts {
   const lists = Array.from({ length: looked }, () => [] as number[]);
   for (const [from, to, within] of pairs) if (from < looked) lists[from]!.push(to * 2 + Number(within));
   const edgeStarts = [0];
   for (const list of lists) edgeStarts.push(edgeStarts.at(-1)! + list.length);
-  return { count, looked, edges: Int32Array.from(lists.flat()), edgeStarts: Int32Array.from(edgeStarts) } as Facts;
+  const children = [found.first];
+  for (let from = 0; from < looked; from++) children.push(Math.min(children.at(-1)! + (found.each[from] ?? 0), count));
+  return {
+    count,
+    looked,
+    children: Int32Array.from(children),
+    marks: Uint8Array.from({ length: count }, (_, state) => (found.within[state] ? mark.within : 0)),
+    edges: Int32Array.from(lists.flat()),
+    edgeStarts: Int32Array.from(edgeStarts)
+  } as Facts;
 }
 
 /** Whether something can happen on the way from a state, as it can from each that was not looked at. */
-function meets({ looked, edges, edgeStarts }: Facts, start: number, goals: Uint8Array, bit: number): boolean {
+function meets({ looked, children, marks, edges, edgeStarts }: Facts, start: number, goals: Uint8Array, bit: number): boolean {
   const within = bit === can.complete || bit === can.leave;
   const seen = new Set([start]);
   for (const state of seen) {
     if (state >= looked || (goals[state]! & bit) !== 0) return true;
     for (const edge of edges.slice(edgeStarts[state], edgeStarts[state + 1])) if (!within || edge % 2 === 1) seen.add(edge >> 1);
+    for (let child = children[state]!; child < children[state + 1]!; child++) {
+      if (!within || marks[child] === mark.within) seen.add(child);
+    }
   }
   return false;
 }
@@ -30,12 +50,15 @@ describe('what can still happen', () => {
         count: fc.constant(count),
         looked: fc.integer({ min: 0, max: count }),
         pairs: fc.array(fc.tuple(fc.nat(count - 1), fc.nat(count - 1), fc.boolean()), { maxLength: 90 }),
+        first: fc.nat(count),
+        each: fc.array(fc.nat(3), { maxLength: 40 }),
+        within: fc.array(fc.boolean(), { maxLength: 40 }),
         goals: fc.array(fc.tuple(fc.nat(count - 1), fc.nat(31)), { maxLength: 4 })
       })
     );
     fc.assert(
-      fc.property(random, ({ count, looked, pairs, goals }) => {
-        const facts = graph(count, looked, pairs);
+      fc.property(random, ({ count, looked, pairs, goals, ...found }) => {
+        const facts = graph(count, looked, pairs, found);
         const now = new Uint8Array(count);
         for (const [state, bits] of goals) now[state]! |= bits;
         const reached = reaching(facts, now);

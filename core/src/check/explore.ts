@@ -12,7 +12,7 @@ import type { Flow } from '../play/flow.ts';
 import { begin, handle, type Result } from '../play/handle.ts';
 import { active, bottom, keyOf, type State } from '../play/state.ts';
 import { readingOf, valueOf, type Event, type Turn, type Watcher } from '../play/turn.ts';
-import { can, type Arrow, type Facts, type Progress, type RuleFacts } from './facts.ts';
+import { can, mark, type Arrow, type Facts, type Progress, type RuleFacts } from './facts.ts';
 import type { Step } from './report.ts';
 
 /** Explores up to `limit` states. A generator, so that its driver can show progress, pause or stop. */
@@ -184,7 +184,8 @@ class Exploration {
       stack: (at) => states[at]!.stack.map(({ place }) => place),
       can: Uint8Array.from(this.can),
       looked: next.length,
-      arrived: Uint8Array.from(this.arrived),
+      marks: Uint8Array.from(this.arrived, (arrived) => arrived * mark.arrived),
+      children: new Int32Array(next.length + 1),
       edges: Int32Array.from(next.flat()),
       edgeStarts: Int32Array.from(edgeStarts),
       entered: this.entered,

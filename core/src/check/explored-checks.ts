@@ -1,7 +1,7 @@
 /** The verdicts that an exploration gives (docs/flow-format.md, section 6, the table). */
 import { own, type FlowDocument, type Id } from '../document/types.ts';
 import { placeName, ruleWords } from '../words/words.ts';
-import { can, goes, reaching, staysWithin, type Arrow, type Facts } from './facts.ts';
+import { can, edgesFrom, goes, mark, reaching, staysWithin, type Arrow, type Facts } from './facts.ts';
 import { strandedWhy, whyNever, whyNotReached } from './reasons.ts';
 import type { Arrival, CheckName, Reason, Report, Verdict } from './report.ts';
 import { evidence, praise, ruleNamed, verdict } from './verdict.ts';
@@ -42,7 +42,7 @@ interface Bad {
 
 /** One look at all states for all questions: with many states it is the looking that takes the time. */
 function firstBad(facts: Facts): Bad {
-  const { flow, places, count, arrived } = facts;
+  const { flow, places, count, marks } = facts;
   const kinds = places.map((id) => flow.document.places[id]!.kind);
   const inLevel = Uint8Array.from(kinds, (kind) => Number(kind === 'level'));
   const screen = Uint8Array.from(kinds, (kind) => Number(kind === 'menu' || kind === 'interlude'));
@@ -58,7 +58,7 @@ function firstBad(facts: Facts): Bad {
     if ((still & all) === all) continue;
     const bottom = facts.bottom(state);
     if (inLevel[bottom] === 1) {
-      if ((still & can.complete) === 0 && arrived[state] === 1) note(bad.hopeless, bottom, state);
+      if ((still & can.complete) === 0 && (marks[state]! & mark.arrived) !== 0) note(bad.hopeless, bottom, state);
       if ((still & can.leave) === 0 && !facts.over(state)) note(bad.endless, bottom, state);
       if ((still & can.enter) === 0) note(bad.stuck, bottom, state);
     }
@@ -73,15 +73,15 @@ function firstBad(facts: Facts): Bad {
 
 /** By state: what can happen at once, with what explorers do not tell. */
 function goalsOf(facts: Facts, kinds: string[], screen: Uint8Array): Uint8Array {
-  const { count, looked, edges, edgeStarts } = facts;
+  const { count, looked } = facts;
   const ending = Uint8Array.from(kinds, (kind) => Number(kind === 'ending'));
   const goals = facts.can.slice(0, count);
   for (let state = 0; state < looked; state++) {
     if (ending[facts.bottom(state)] === 1) goals[state]! |= can.end;
     const active = facts.active(state);
     if (screen[active] === 0) continue;
-    for (let at = edgeStarts[state]!; at < edgeStarts[state + 1]!; at++) {
-      if (facts.active(goes(edges[at]!)) === active) continue;
+    for (const edge of edgesFrom(facts, state)) {
+      if (facts.active(goes(edge)) === active) continue;
       goals[state]! |= can.moveOn;
       break;
     }
@@ -228,14 +228,12 @@ function trapWhy(facts: Facts, state: number, within = false): Reason[] {
 
 /** The places that are on the stack in the states that follow from one, by edges that stay `within` or by all. */
 function placesFrom(facts: Facts, start: number, within: boolean): Id[] {
-  const { looked, edges, edgeStarts } = facts;
   const places = new Set<Id>();
   const seen = new Set([start]);
   for (const state of seen) {
     for (const place of facts.stack(state)) places.add(place);
-    if (state >= looked) continue;
-    for (let at = edgeStarts[state]!; at < edgeStarts[state + 1]!; at++)
-      if (!within || staysWithin(edges[at]!)) seen.add(goes(edges[at]!));
+    if (state >= facts.looked) continue;
+    for (const edge of edgesFrom(facts, state)) if (!within || staysWithin(edge)) seen.add(goes(edge));
   }
   return [...places];
 }

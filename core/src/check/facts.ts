@@ -74,12 +74,14 @@ export interface Facts {
   can: Uint8Array;
   /** So many states were looked at, the first ones; what follows the others is not known. */
   looked: number;
-  /** By state: it is the settled state right after a fresh arrival in its bottom level. */
-  arrived: Uint8Array;
+  /** By state: bits of `mark`. */
+  marks: Uint8Array;
   /**
-   * The settled states that events lead to: each twice its number, plus one when no place was entered afresh (see
-   * `goes`), and by state that was looked at where its own begin; one more says where the last end.
+   * The settled states that events lead to, by state that was looked at; one more says where the last ends. Those that
+   * were found first from it have their numbers side by side: where these begin. The others as a list, and where its own
+   * begin there: each is twice the state's number, plus one when no place was entered afresh (see `goes`).
    */
+  children: Int32Array;
   edges: Int32Array;
   edgeStarts: Int32Array;
   /** The first events at which something was seen, by place, rule, level or `place/index`. */
@@ -118,6 +120,14 @@ export interface Progress {
   complete: boolean;
 }
 
+/** What is marked of a state; the lower bits are an explorer's own. */
+export const mark = {
+  /** It is the settled state right after a fresh arrival in its bottom level. */
+  arrived: 16,
+  /** It was first found by an event that entered no place afresh. */
+  within: 32
+} as const;
+
 /** Where an edge leads, and whether no place is entered afresh on the way. */
 export const goes = (edge: number): number => edge >> 1;
 export const staysWithin = (edge: number): boolean => (edge & 1) === 1;
@@ -133,7 +143,7 @@ const askedWithin = can.complete | can.leave;
  * was cut.
  */
 export function reaching(facts: Facts, goals: Uint8Array): Uint8Array {
-  const { looked, edges, edgeStarts } = facts;
+  const { looked, children, marks, edges, edgeStarts } = facts;
   const reached = goals.slice(0, facts.count).fill(255, looked);
   // what follows a state was mostly found after it: from the last to the first, a few sweeps settle nearly all
   for (let sweep = 0; sweep < mostSweeps; sweep++) {
@@ -141,6 +151,10 @@ export function reaching(facts: Facts, goals: Uint8Array): Uint8Array {
     for (let state = looked - 1; state >= 0; state--) {
       const known = reached[state]!;
       let now = known;
+      const last = children[state + 1]!;
+      for (let child = children[state]!; child < last; child++) {
+        now |= reached[child]! & ((marks[child]! & mark.within) !== 0 ? 255 : ~askedWithin);
+      }
       const end = edgeStarts[state + 1]!;
       for (let at = edgeStarts[state]!; at < end; at++) {
         const edge = edges[at]!;
@@ -154,15 +168,23 @@ export function reaching(facts: Facts, goals: Uint8Array): Uint8Array {
   return backward(facts, reached);
 }
 
+/** The edges from a state that was looked at. */
+export function* edgesFrom({ children, marks, edges, edgeStarts }: Facts, state: number): Generator<number> {
+  for (let child = children[state]!; child < children[state + 1]!; child++) {
+    yield child * 2 + ((marks[child]! & mark.within) !== 0 ? 1 : 0);
+  }
+  yield* edges.subarray(edgeStarts[state], edgeStarts[state + 1]);
+}
+
 /** The same from what is known backward. */
-function backward({ looked, edges, edgeStarts }: Facts, reached: Uint8Array): Uint8Array {
+function backward(facts: Facts, reached: Uint8Array): Uint8Array {
+  const { looked, children, edgeStarts } = facts;
   const starts = new Uint32Array(reached.length + 2);
-  for (let at = 0; at < edgeStarts[looked]!; at++) starts[goes(edges[at]!) + 2]!++;
+  for (let from = 0; from < looked; from++) for (const edge of edgesFrom(facts, from)) starts[goes(edge) + 2]!++;
   for (let state = 2; state < starts.length; state++) starts[state]! += starts[state - 1]!;
-  const sources = new Uint32Array(edgeStarts[looked]!);
+  const sources = new Uint32Array(edgeStarts[looked]! + children[looked]! - children[0]!);
   for (let from = 0; from < looked; from++)
-    for (let at = edgeStarts[from]!; at < edgeStarts[from + 1]!; at++)
-      sources[starts[goes(edges[at]!) + 1]!++] = from * 2 + Number(staysWithin(edges[at]!));
+    for (const edge of edgesFrom(facts, from)) sources[starts[goes(edge) + 1]!++] = from * 2 + Number(staysWithin(edge));
   const waiting = Array.from(reached.keys());
   for (let state = waiting.pop(); state !== undefined; state = waiting.pop()) {
     for (let at = starts[state]!; at < starts[state + 1]!; at++) {

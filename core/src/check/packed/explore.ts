@@ -1,7 +1,8 @@
 /** The packed exploration: the same facts as the plain one, breadth first over packed states. */
 import type { Flow } from '../../play/flow.ts';
-import type { Arrow, Facts, Progress } from '../facts.ts';
+import { mark, type Arrow, type Facts, type Progress } from '../facts.ts';
 import type { Large } from '../report.ts';
+import { Edges } from './edges.ts';
 import { Evidence, type Watched } from './evidence.ts';
 import { Growth } from './growth.ts';
 import { guided, type Searched } from './guided.ts';
@@ -10,7 +11,7 @@ import { every, Machine, start } from './machine.ts';
 import type { PackedWatcher } from './marks.ts';
 import type { Needs } from './needs.ts';
 import { Routes } from './routes.ts';
-import { Growing, mostStates, StateTable } from './table.ts';
+import { mostStates, StateTable } from './table.ts';
 
 /** As many bytes as states, their parents and their edges may take where nothing else is said. */
 export const usualBytes = 2 ** 30;
@@ -40,14 +41,11 @@ export function* explorePacked(
     }
   }
   if (found.cut) {
-    yield found.progress(found.edgeStarts.length);
-    for (const _ of found.seek(Math.min(most, mostSought))) yield found.progress(found.edgeStarts.length);
+    yield found.progress(found.edges.looked);
+    for (const _ of found.seek(Math.min(most, mostSought))) yield found.progress(found.edges.looked);
   }
   return found.facts();
 }
-
-/** In what is noted of a state, beside its frames: it is the settled one right after a fresh arrival in a level. */
-const arrival = 16;
 
 /** So many states are looked at between two reports of progress. */
 const atOnce = 1024;
@@ -64,11 +62,9 @@ class PackedExploration implements PackedWatcher {
   private readonly evidence: Evidence;
   private readonly routes: Routes;
   private readonly growth: Growth | undefined;
-  /** By expanded state where its edges begin; each is twice the state, plus one when no place was entered afresh. */
-  readonly edgeStarts = new Growing();
-  private readonly edges = new Growing();
+  readonly edges = new Edges();
   private can = new Uint8Array(1024);
-  /** By state: the frames of which it has been noted that they were made on the way to it, and whether it is an arrival. */
+  /** By state: bits of `mark`, and the frames of which it has been noted that they were made on the way to it. */
   private noted = new Uint8Array(1024);
   /** The slots, of those that are kept, that say whether a run variable is stale. */
   private readonly stale: number[];
@@ -90,12 +86,7 @@ class PackedExploration implements PackedWatcher {
     this.table = new StateTable(at.packing.words, at.packing.firstBits);
     this.stale = at.run.map(({ stale }) => stale).filter((slot) => at.keptSlot(slot));
     this.growth = at.merged.length > 0 ? new Growth(this.machine) : undefined;
-    this.routes = new Routes(
-      flow,
-      this.machine,
-      (state) => this.load(state),
-      (state) => this.machine.from(this.table.words, state * this.table.width)
-    );
+    this.routes = new Routes(this.machine, this.table, this.edges);
   }
 
   get complete(): boolean {
@@ -124,7 +115,7 @@ class PackedExploration implements PackedWatcher {
 
   private expand(state: number): void {
     this.from = state;
-    this.edgeStarts.push(this.edges.length);
+    this.edges.looks(this.table.count);
     this.machine.from(this.table.words, state * this.table.width);
     this.machine.run(every);
   }
@@ -137,7 +128,7 @@ class PackedExploration implements PackedWatcher {
       machine: this.machine,
       count: () => this.table.count,
       waiting: () => {
-        const known = this.edgeStarts.length;
+        const known = this.edges.looked;
         return Array.from({ length: this.table.count - known }, (_, n) => known + n).filter((state) => !this.sought.has(state));
       },
       load: (state) => this.load(state),
@@ -158,8 +149,8 @@ class PackedExploration implements PackedWatcher {
   }
 
   get bytes(): number {
-    const { table, routes, growth, edgeStarts, edges } = this;
-    return table.bytes + routes.bytes + (growth?.bytes ?? 0) + 4 * (edgeStarts.length + edges.length) + 3 * table.count;
+    const { table, edges, growth } = this;
+    return table.bytes + edges.bytes + (growth?.bytes ?? 0) + 2 * table.count;
   }
 
   /** Brings a state back (-1: before the start). What is not kept stays as it is: nothing reads it before it is set. */
@@ -173,31 +164,34 @@ class PackedExploration implements PackedWatcher {
   }
 
   /** One way of an event has been run to its end. */
-  done(settled: boolean, way: number): void {
+  done(settled: boolean): void {
     const { machine, from } = this;
-    if (this.routes.playing) this.routes.played(way);
-    else {
+    if (this.routes.playing) {
+      if (settled) {
+        this.packs();
+        this.routes.played(machine.event);
+      }
+    } else {
       this.ran++;
       if (machine.bits !== 0 && from >= 0) this.can[from]! |= machine.bits;
-      if (settled) this.settled(way);
+      if (settled) this.arrives();
       else this.growth?.note(from, -1);
     }
     this.tell(machine.event);
   }
 
   stays(event: number): void {
-    if (this.plays()) return;
+    if (this.plays(event)) return;
     this.ran++;
-    const state = this.found(event, 0);
+    const state = this.reaches(true);
     if (this.growth) this.grows(this.growth, state, 0);
-    this.leads(state, true);
     this.tell(event);
   }
 
-  /** The step is only run again, for what it drew: nothing. */
-  private plays(): boolean {
+  /** The step is only run again, to see whether it is the one that led to a state. */
+  private plays(event: number): boolean {
     if (!this.routes.playing) return false;
-    this.routes.played(0);
+    this.routes.played(event);
     this.machine.growths = [];
     this.evidence.firsts.length = 0;
     return true;
@@ -213,20 +207,19 @@ class PackedExploration implements PackedWatcher {
   }
 
   same(event: number): void {
-    if (this.plays()) return;
+    if (this.routes.playing) return;
     this.ran++;
     this.tell(event);
   }
 
   moves(event: number, bits: number, level: boolean): void {
-    if (this.plays()) return;
+    if (this.plays(event)) return;
     this.ran++;
     this.can[this.from]! |= bits;
-    const state = this.found(event, 0);
+    const state = this.reaches(false);
     // before the slots are used for a look at the state
     if (this.growth) this.grows(this.growth, state, 1);
-    if (this.notes(state, level ? 1 | arrival : 1) && this.evidence.looks) this.looksAt(state);
-    this.leads(state, false);
+    if (this.notes(state, level ? 1 | mark.arrived : 1) && this.evidence.looks) this.looksAt(state);
     this.tell(event);
   }
 
@@ -260,7 +253,8 @@ class PackedExploration implements PackedWatcher {
     firsts.length = 0;
   }
 
-  private settled(way: number): void {
+  /** The event was run on the slots and has settled: writes the state it led to. */
+  private packs(): void {
     const { machine } = this;
     const { at, v, next } = machine;
     at.packing.pack(v, next);
@@ -268,36 +262,33 @@ class PackedExploration implements PackedWatcher {
       this.freshen();
       at.packing.pack(v, next);
     }
-    this.arrives(machine.event, way);
   }
 
-  /** The event led to the machine's next state. */
-  private arrives(event: number, way: number): void {
-    const { machine, from } = this;
-    const state = this.found(event, way);
+  private arrives(): void {
+    const { machine } = this;
+    this.packs();
+    const state = this.reaches(!machine.afresh);
     // what there is to see of an arrival is seen the first time it leads to this state
-    const what = this.entersLevel() ? machine.newFrames | arrival : machine.newFrames;
+    const what = this.entersLevel() ? machine.newFrames | mark.arrived : machine.newFrames;
     if (this.notes(state, what) && this.evidence.looks) this.evidence.arrives();
-    this.growth?.note(from, state);
-    if (from >= 0) this.leads(state, !machine.afresh);
+    this.growth?.note(this.from, state);
   }
 
-  /** What leads back to the same state leads nowhere. */
-  private leads(state: number, within: boolean): void {
-    if (state !== this.from && !this.seeking) this.edges.push(state * 2 + (within ? 1 : 0));
-  }
-
-  /** The number of the machine's next state. */
-  private found(event: number, way: number): number {
-    const { table } = this;
+  /** The number of the machine's next state, to which an event leads `within`, or enters some place afresh. */
+  private reaches(within: boolean): number {
+    const { table, from } = this;
     const known = table.count;
     const state = table.find(this.machine.next);
     if (state === known) {
-      this.routes.found(this.from, event, way);
+      if (this.seeking) this.edges.finds(from);
       if (table.count > this.can.length) {
         this.can = larger(this.can);
         this.noted = larger(this.noted);
       }
+      if (within) this.noted[state] = mark.within;
+    } else if (state !== from && from >= 0 && !this.seeking) {
+      // what leads back to the same state leads nowhere
+      this.edges.leads(state, within);
     }
     return state;
   }
@@ -363,11 +354,8 @@ class PackedExploration implements PackedWatcher {
 
   /** What is asked of each state is read from its words when it is asked. */
   facts(): Facts {
-    const { table, machine, edgeStarts, edges, routes, evidence, growth, complete } = this;
+    const { table, machine, edges, routes, evidence, growth, complete } = this;
     const { at, v } = machine;
-    const looked = edgeStarts.length;
-    edgeStarts.push(edges.length);
-    const starts = edgeStarts.values;
     const count = table.count;
     const reads = (slot: number) => this.reads(slot);
     const [depth, bottom, over] = [reads(at.depth), reads(at.place[0]!), reads(at.over)];
@@ -405,10 +393,8 @@ class PackedExploration implements PackedWatcher {
         return at.place.slice(0, v[at.depth]).map((slot) => at.placeIds[v[slot]!]!);
       },
       can: this.can,
-      looked,
-      arrived: this.arrived(count),
-      edges: edges.values,
-      edgeStarts: starts,
+      marks: this.noted,
+      ...edges.facts(count),
       ...evidence.facts(),
       get arrivals() {
         if (!arrivals) {
@@ -417,20 +403,13 @@ class PackedExploration implements PackedWatcher {
         }
         return arrivals;
       },
-      lengthOf: (state) => (lengths ??= routes.lengths())[state]!,
+      lengthOf: (state) => (lengths ??= edges.lengths(count))[state]!,
       routeToState: (state) => routes.to(state),
       routeTo: ({ from, step }) => {
         if (from < 0) return step.draws ? [step] : [];
         return [...routes.to(from), step];
       }
     };
-  }
-
-  private arrived(count: number): Uint8Array {
-    const { noted } = this;
-    const arrived = new Uint8Array(count);
-    for (let state = 0; state < count; state++) if (noted[state]! & arrival) arrived[state] = 1;
-    return arrived;
   }
 
   /** Reads a slot from the words of states; of one that is not kept there is only its initial value. */

@@ -180,7 +180,7 @@ export class Machine {
   /** The rules of an event have been read: `whole` unless they set each other off without end. */
   ended(event: number, whole: boolean): void {
     this.event = event;
-    this.watcher.done(whole && this.settles(), this.way);
+    this.watcher.done(whole && this.settles());
     if (this.firings > this.mostFired) this.mostFired = this.firings;
     if (this.way > 0) return;
     if (this.drawing.made > 0) this.otherDraws(event);

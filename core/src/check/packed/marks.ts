@@ -12,8 +12,8 @@ export interface PackedWatcher {
   clamped(site: number): void;
   /** While its rule has never been true. */
   sees(term: number, value: number | boolean): void;
-  /** The event has been run to its end: `way` counts the series of draws. */
-  done(settled: boolean, way: number): void;
+  /** The event has been run to its end, with one series of draws. */
+  done(settled: boolean): void;
   /**
    * An event that was run as a step has settled, and the machine's `next` is the state it led to. A move entered places
    * afresh, the last of them a level or not, and what it did is said by bits of `can`.

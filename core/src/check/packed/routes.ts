@@ -1,55 +1,22 @@
 /** How each state was found, and the steps that lead to it. */
-import type { Flow } from '../../play/flow.ts';
 import type { Step } from '../report.ts';
-import { start, type Machine } from './machine.ts';
-import { Growing } from './table.ts';
+import type { Edges } from './edges.ts';
+import { every, start, type Machine } from './machine.ts';
+import type { StateTable } from './table.ts';
 
 export class Routes {
-  /** Events are being run again, for what they draw. */
+  /** Events are being run again, to see which one leads to a state. */
   playing = false;
-  /** From which state. */
-  from = -1;
-  /** By state: the state and the event (its number in the place's list) it was first found by, and which series of draws. */
-  private readonly parents = new Growing();
-  private readonly events = new Growing();
-  private readonly ways = new Growing();
-  /** Whether anything is ever drawn. */
-  private readonly drawing: boolean;
+  /** What led to it: the event (its number in the place's list), with what it drew. */
+  private led: { event: number; draws: Step['draws'] } | undefined;
+  private wanted = -1;
   private readonly steps = new Map<number, Step | undefined>();
-  private wanted = 0;
-  private draws: Step['draws'];
 
-  /** `load` brings a state back into the machine, -1 what is before the start; `stand` only so far that its place is known. */
   constructor(
-    flow: Flow,
     private readonly machine: Machine,
-    private readonly load: (state: number) => void,
-    private readonly stand: (state: number) => void
-  ) {
-    this.drawing = Object.values(flow.document.orders).some(({ draw }) => draw !== 'fixed');
-  }
-
-  get bytes(): number {
-    return 4 * (this.parents.length + this.events.length + this.ways.length);
-  }
-
-  /** The next state was found, by an event from a state. */
-  found(from: number, event: number, way: number): void {
-    this.parents.push(from);
-    this.events.push(event);
-    if (this.drawing) this.ways.push(way);
-  }
-
-  /** By state: how many events lead to it. */
-  lengths(): Int32Array {
-    const { values, length } = this.parents;
-    const lengths = new Int32Array(length);
-    for (let state = 0; state < length; state++) {
-      const parent = values[state]!;
-      lengths[state] = parent < 0 ? 0 : lengths[parent]! + 1;
-    }
-    return lengths;
-  }
+    private readonly table: StateTable,
+    private readonly edges: Edges
+  ) {}
 
   /** The step of the event that is being run, with what it drew. */
   stepNow(from: number, event: number): Step {
@@ -68,11 +35,12 @@ export class Routes {
 
   /** The rule of a choice is named only where two rules offer the same level. */
   private stepOf(state: number, index: number): Step {
-    this.stand(state);
-    const { events, steps, begins, own } = this.machine.pair;
+    const { machine, table } = this;
+    machine.from(table.words, state * table.width);
+    const { events, steps, begins, own } = machine.pair;
     const event = events[index]!;
     if (!('choose' in event)) return event;
-    this.load(state);
+    machine.load();
     const offers = events.filter((other, n) => 'choose' in other && other.choose === event.choose && steps[n]!.can(own + begins[n]!));
     return offers.length > 1 ? event : { choose: event.choose };
   }
@@ -80,7 +48,7 @@ export class Routes {
   /** The steps to a state; a first step `start` only where something was drawn there. */
   to(state: number): Step[] {
     const steps: Step[] = [];
-    for (let at = state; at >= 0; at = this.parents.values[at]!) {
+    for (let at = state; at >= 0; at = this.edges.parentOf(at, this.table.count)) {
       // worked out once, as many routes share it
       if (!this.steps.has(at)) this.steps.set(at, this.findStep(at));
       const step = this.steps.get(at);
@@ -89,29 +57,27 @@ export class Routes {
     return steps.reverse();
   }
 
+  /** The step by which a state was found: of all events of the one it was found from, the first that leads to it. */
   private findStep(state: number): Step | undefined {
-    const from = this.parents.values[state]!;
-    const event = this.events.values[state]!;
-    const draws = this.drawing ? this.drawsOf(from, event, this.ways.values[state]!) : undefined;
+    const { machine, table } = this;
+    const from = this.edges.parentOf(state, table.count);
+    this.wanted = state;
+    this.led = undefined;
+    this.playing = true;
+    if (from < 0) machine.v.set(machine.at.initial);
+    else machine.from(table.words, from * table.width);
+    machine.run(from < 0 ? start : every);
+    this.playing = false;
+    const { event, draws } = this.led!;
     if (from < 0) return draws && { start: true, draws };
     const step = this.stepOf(from, event);
     return draws ? { ...step, draws } : step;
   }
 
-  private drawsOf(from: number, event: number, way: number): Step['draws'] {
-    this.playing = true;
-    this.from = from;
-    this.wanted = way;
-    this.draws = undefined;
-    this.load(from);
-    this.machine.run(from < 0 ? start : event);
-    this.playing = false;
-    return this.draws;
-  }
-
-  /** An event that is run again has come to its end. */
-  played(way: number): void {
-    if (way === this.wanted) this.draws = this.drawsNow();
+  /** An event that is run again has led to the machine's next state. */
+  played(event: number): void {
+    const { table, machine, wanted } = this;
+    if (!this.led && table.has(wanted, machine.next)) this.led = { event, draws: this.drawsNow() };
   }
 
   private drawsNow(): Step['draws'] {

@@ -46,6 +46,13 @@ export class StateTable {
     return this.add(at);
   }
 
+  /** Whether a state has these words. */
+  has(state: number, words: Int32Array): boolean {
+    const from = state * this.width;
+    for (let i = 0; i < this.width; i++) if (this.words[from + i] !== words[i]) return false;
+    return true;
+  }
+
   findOne(word: number): number {
     const { low, keys, table } = this;
     const key = (word >>> low) | 0;

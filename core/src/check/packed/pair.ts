@@ -111,7 +111,11 @@ export class Pairs {
     const { code, steps, every } = (alike !== undefined && known.get(alike)) || this.made(self, bottom, alike);
     const own = this.numbers.length;
     for (const step of code.steps) for (const of of step.own.numbers) this.numbers.push(of(self));
-    const bound = <Made>({ make, own: { numbers } }: Part<Made>) => make(...this.given, numbers.map((of) => of(self)));
+    const bound = <Made>({ make, own: { numbers } }: Part<Made>) =>
+      make(
+        ...this.given,
+        numbers.map((of) => of(self))
+      );
     const { events, begins, into } = code;
     return { place, bottom, events, steps, every, begins, own, into: into && bound(into), ...bound(code.entrance) };
   }

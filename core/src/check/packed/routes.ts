@@ -41,7 +41,9 @@ export class Routes {
     const event = events[index]!;
     if (!('choose' in event)) return event;
     machine.load();
-    const offers = events.filter((other, n) => 'choose' in other && other.choose === event.choose && steps[n]!.can(own + begins[n]!));
+    const offers = events.filter(
+      (other, n) => 'choose' in other && other.choose === event.choose && steps[n]!.can(own + begins[n]!)
+    );
     return offers.length > 1 ? event : { choose: event.choose };
   }
 

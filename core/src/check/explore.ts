@@ -83,7 +83,10 @@ class Exploration {
       if (from >= 0) this.can[from]! |= note.can;
       if (!result.state) return;
       const at = this.add(result.state, arrow);
-      if (from >= 0) this.next[from]!.push(at * 2 + (note.afresh ? 0 : 1));
+      if (from >= 0) {
+        this.next[from]!.push(at * 2 + (note.afresh ? 0 : 1));
+        if (active(result.state).place !== active(this.states[from]!).place) this.can[from]! |= can.moveOn;
+      }
       this.settled(result, at, arrow);
     });
   }

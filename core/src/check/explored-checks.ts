@@ -4,7 +4,7 @@ import { placeName, ruleWords } from '../words/words.ts';
 import { can, edgesFrom, goes, mark, reaching, staysWithin, type Arrow, type Facts } from './facts.ts';
 import { strandedWhy, whyNever, whyNotReached } from './reasons.ts';
 import type { Arrival, CheckName, Reason, Report, Verdict } from './report.ts';
-import { evidence, praise, ruleNamed, verdict } from './verdict.ts';
+import { lengthOf, ruleNamed, verdict } from './verdict.ts';
 
 export function exploredChecks(facts: Facts): Verdict[] {
   const bad = firstBad(facts);
@@ -46,7 +46,7 @@ function firstBad(facts: Facts): Bad {
   const kinds = places.map((id) => flow.document.places[id]!.kind);
   const inLevel = Uint8Array.from(kinds, (kind) => Number(kind === 'level'));
   const screen = Uint8Array.from(kinds, (kind) => Number(kind === 'menu' || kind === 'interlude'));
-  const good = reaching(facts, goalsOf(facts, kinds, screen));
+  const good = reaching(facts, goalsOf(facts, kinds));
   const none = () => new Int32Array(places.length).fill(-1);
   const bad: Bad = { hopeless: none(), endless: none(), stuck: none(), held: none(), trapped: -1 };
   const note = (states: Int32Array, place: number, state: number) => {
@@ -71,21 +71,14 @@ function firstBad(facts: Facts): Bad {
   return bad;
 }
 
-/** By state: what can happen at once, with what explorers do not tell. */
-function goalsOf(facts: Facts, kinds: string[], screen: Uint8Array): Uint8Array {
+/** By state: what can happen at once, with what explorers do not tell. What is not asked of it counts as possible. */
+function goalsOf(facts: Facts, kinds: string[]): Uint8Array {
   const { count, looked } = facts;
-  const ending = Uint8Array.from(kinds, (kind) => Number(kind === 'ending'));
+  const here = Uint8Array.from(kinds, (kind) =>
+    kind === 'level' ? 0 : can.complete | can.leave | (kind === 'ending' ? can.end : 0)
+  );
   const goals = facts.can.slice(0, count);
-  for (let state = 0; state < looked; state++) {
-    if (ending[facts.bottom(state)] === 1) goals[state]! |= can.end;
-    const active = facts.active(state);
-    if (screen[active] === 0) continue;
-    for (const edge of edgesFrom(facts, state)) {
-      if (facts.active(goes(edge)) === active) continue;
-      goals[state]! |= can.moveOn;
-      break;
-    }
-  }
+  for (let state = 0; state < looked; state++) goals[state]! |= here[facts.bottom(state)]!;
   return goals;
 }
 
@@ -99,8 +92,8 @@ function placesReached(facts: Facts): Verdict[] {
     const pointer = `/places/${id}`;
     const arrow = facts.entered.get(id);
     if (arrow) {
-      const way = praise(facts, arrow);
-      return verdict('place-reached', id, 'holds', `${place.name} is reached ${steps(way.length)}.`, { pointer, ...way });
+      const message = `${place.name} is reached ${steps(lengthOf(facts, arrow))}.`;
+      return verdict('place-reached', id, 'holds', message, { pointer, facts, at: arrow });
     }
     if (!facts.complete)
       return verdict('place-reached', id, 'open', `Not settled yet whether ${place.name} can be reached.`, { pointer });
@@ -116,14 +109,9 @@ function levelsCompletable(facts: Facts): Verdict[] {
     const leave = level.goal === 'leave';
     const arrow = facts.completed.get(id);
     if (arrow) {
-      const way = praise(facts, arrow);
-      return verdict(
-        name,
-        id,
-        'holds',
-        `${level.name} can be ${leave ? 'left' : 'won'}, at the soonest ${way.length} steps from the start.`,
-        { pointer, ...way }
-      );
+      const length = lengthOf(facts, arrow);
+      const message = `${level.name} can be ${leave ? 'left' : 'won'}, at the soonest ${length} steps from the start.`;
+      return verdict(name, id, 'holds', message, { pointer, facts, at: arrow });
     }
     const rules = flow.applying(id, id).all.filter(({ rule }) => (leave ? rule.go !== undefined : rule.result === 'won'));
     if (!leave && rules.length === 0) {
@@ -198,7 +186,8 @@ function byLevel(facts: Facts, check: CheckName, bad: Int32Array, words: Words):
       return verdict(check, id, 'fails', words.fails(name), {
         pointer,
         why: words.why(state, id),
-        ...evidence(facts, state)
+        facts,
+        at: state
       });
     return verdict(check, id, otherwise(facts, facts.entered.has(id)), words.holds(name), { pointer });
   });
@@ -248,7 +237,8 @@ function movesOn(facts: Facts, bad: Int32Array): Verdict[] {
     if (state >= 0)
       return verdict('moves-on', id, 'fails', `Once in ${name}, the player never gets on.`, {
         pointer,
-        ...evidence(facts, state)
+        facts,
+        at: state
       });
     return verdict('moves-on', id, otherwise(facts, facts.entered.has(id)), `From ${name} the player gets on.`, { pointer });
   });
@@ -261,7 +251,7 @@ function endingInReach(facts: Facts, trapped: number): Verdict {
     return verdict(name, 'flow', 'fails', 'The game has no ending.');
   if (trapped >= 0) {
     const message = `Once in ${placeName(document, facts.places[facts.bottom(trapped)]!)}, no ending can be reached any more.`;
-    return verdict(name, 'flow', 'fails', message, { why: trapWhy(facts, trapped), ...evidence(facts, trapped) });
+    return verdict(name, 'flow', 'fails', message, { why: trapWhy(facts, trapped), facts, at: trapped });
   }
   if (!facts.complete) return verdict(name, 'flow', 'open', 'Not settled yet whether an ending can always be reached.');
   return verdict(name, 'flow', 'holds', 'From everywhere in the game an ending can be reached.');
@@ -272,7 +262,7 @@ function rulesFire(facts: Facts): Verdict[] {
   return [...flow.rules.keys()].map((id) => {
     const { words, pointer } = ruleNamed(flow.document, id);
     const arrow = facts.fired.get(id);
-    if (arrow) return verdict('rule-fires', id, 'holds', `The rule ${words} fires.`, { pointer, ...praise(facts, arrow) });
+    if (arrow) return verdict('rule-fires', id, 'holds', `The rule ${words} fires.`, { pointer, facts, at: arrow });
     if (!facts.complete)
       return verdict('rule-fires', id, 'open', `Not settled yet whether the rule ${words} ever fires.`, { pointer });
     return verdict('rule-fires', id, 'fails', `The rule ${words} never fires.`, { pointer, why: [whyNever(facts, id)] });
@@ -294,7 +284,7 @@ function byMovingRule(
     const found = fault(id);
     if (found) {
       const { arrow, ...rest } = found;
-      return verdict(check, id, 'fails', `The rule ${words} ${fails}.`, { pointer, ...rest, ...evidence(facts, arrow) });
+      return verdict(check, id, 'fails', `The rule ${words} ${fails}.`, { pointer, ...rest, facts, at: arrow });
     }
     const outcome = otherwise(facts, facts.fired.has(id));
     return verdict(
@@ -353,7 +343,7 @@ function valuesClamped(facts: Facts): Verdict[] {
     }
     const why = [...found.rules].map((rule) => ({ text: `The rule ${ruleNamed(document, rule).words} sets it beyond.`, rule }));
     const message = `${variable.name} is held at a bound: it would leave ${variable.min} to ${variable.max}.`;
-    return verdict('value-clamped', id, 'fails', message, { pointer, why, ...(found.arrow && evidence(facts, found.arrow)) });
+    return verdict('value-clamped', id, 'fails', message, { pointer, why, ...(found.arrow && { facts, at: found.arrow }) });
   });
 }
 
@@ -370,7 +360,8 @@ function alwaysSettles(facts: Facts): Verdict[] {
       return verdict('always-settles', id, 'fails', `In ${name} rules set each other off without end.`, {
         pointer,
         why,
-        ...evidence(facts, found.arrow)
+        facts,
+        at: found.arrow
       });
     }
     return verdict('always-settles', id, otherwise(facts, facts.entered.has(id)), `In ${name} everything comes to rest.`, {
@@ -389,7 +380,8 @@ function expectations(facts: Facts): Verdict[] {
     if (arrow)
       return verdict('expectation', subject, 'fails', `In ${placeName(document, place)} “${text}” does not always hold.`, {
         pointer,
-        ...evidence(facts, arrow)
+        facts,
+        at: arrow
       });
     return verdict(
       'expectation',

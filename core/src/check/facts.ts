@@ -45,7 +45,7 @@ export const can = {
   leave: 4,
   /** Some place is entered afresh. */
   enter: 8,
-  /** Another place becomes the active one; asked of menus and screens in between alone, and not told by explorers. */
+  /** Another place is the active one when all has settled; asked of menus and screens in between alone. */
   moveOn: 16
 } as const;
 
@@ -136,6 +136,7 @@ export const staysWithin = (edge: number): boolean => (edge & 1) === 1;
 const mostSweeps = 12;
 /** These are only asked of what happens before any place is entered afresh. */
 const askedWithin = can.complete | can.leave;
+const all = Object.values(can).reduce<number>((bits, bit) => bits | bit, 0);
 
 /**
  * By state: what can happen from it or from some state that it leads to, as bits of `can`, given what can happen from
@@ -151,12 +152,13 @@ export function reaching(facts: Facts, goals: Uint8Array): Uint8Array {
     for (let state = looked - 1; state >= 0; state--) {
       const known = reached[state]!;
       let now = known;
+      if ((known & all) === all) continue;
       const last = children[state + 1]!;
-      for (let child = children[state]!; child < last; child++) {
+      for (let child = children[state]!; child < last && (now & all) !== all; child++) {
         now |= reached[child]! & ((marks[child]! & mark.within) !== 0 ? 255 : ~askedWithin);
       }
       const end = edgeStarts[state + 1]!;
-      for (let at = edgeStarts[state]!; at < end; at++) {
+      for (let at = edgeStarts[state]!; at < end && (now & all) !== all; at++) {
         const edge = edges[at]!;
         now |= reached[goes(edge)]! & (staysWithin(edge) ? 255 : ~askedWithin);
       }

@@ -1,7 +1,7 @@
 import { findRule, rulePointer, type FlowDocument, type Id } from '../document/types.ts';
 import { ruleWords } from '../words/words.ts';
 import { lengthTo, type Arrow, type Facts } from './facts.ts';
-import { severities, type CheckName, type Verdict } from './report.ts';
+import { severities, type CheckName, type Step, type Verdict } from './report.ts';
 
 /** A verdict with the severity that its check has. */
 export function verdict(
@@ -9,33 +9,50 @@ export function verdict(
   subject: string,
   outcome: Verdict['outcome'],
   message: string,
-  rest: Partial<Verdict> = {}
+  { facts, at, ...rest }: Partial<Verdict> & Partial<Evidence> = {}
 ): Verdict {
-  return { check, subject, outcome, severity: severities[check], message, ...rest };
+  const made: Verdict = { check, subject, outcome, severity: severities[check], message, ...rest };
+  return facts && at !== undefined ? shown(made, facts, at) : made;
 }
 
-/** The evidence of a failing verdict: the route to a state, or to the event that an arrow stands for. */
-export function evidence(facts: Facts, at: Arrow | number): Pick<Verdict, 'route' | 'length' | 'shortest'> {
-  if (typeof at === 'number') {
-    // where something was cut, a state nearer may be bad too that is taken for good
-    return { route: facts.routeToState(at), length: facts.lengthOf(at), ...(facts.complete ? {} : { shortest: false }) };
-  }
-  return { route: facts.routeTo(at), length: lengthTo(facts, at), ...sought(at) };
+/** What a verdict shows: that an exploration led to a state, or to the event that an arrow stands for. */
+interface Evidence {
+  facts: Facts;
+  at: Arrow | number;
 }
-
-const sought = (arrow: Arrow): Pick<Verdict, 'shortest'> => (arrow.sought ? { shortest: false } : {});
 
 /** More steps than this are not told of verdicts that hold: routes through thousands of levels would fill the memory. */
 const mostSteps = 500_000;
 const told = new WeakMap<Facts, number>();
 
-/** The evidence of a holding verdict: its length always, its route as long as all routes together stay within reason. */
-export function praise(facts: Facts, arrow: Arrow): Pick<Verdict, 'route' | 'length' | 'shortest'> {
-  const length = lengthTo(facts, arrow);
-  const sum = (told.get(facts) ?? 0) + length;
-  if (sum > mostSteps) return { length, ...sought(arrow) };
-  told.set(facts, sum);
-  return { route: facts.routeTo(arrow), length, ...sought(arrow) };
+/** The route is worked out when it is first asked for: nobody looks at those of all verdicts. */
+function shown(made: Verdict, facts: Facts, at: Arrow | number): Verdict {
+  made.length = lengthOf(facts, at);
+  // where something was cut, a state nearer may be bad too that is taken for good
+  if (typeof at === 'number' ? !facts.complete : at.sought) made.shortest = false;
+  if (made.outcome === 'holds') {
+    const sum = (told.get(facts) ?? 0) + made.length;
+    if (sum > mostSteps) return made;
+    told.set(facts, sum);
+  }
+  const route = () => (typeof at === 'number' ? facts.routeToState(at) : facts.routeTo(at));
+  const known = (value: Step[]) => Object.defineProperty(made, 'route', { value, enumerable: true, writable: true });
+  return Object.defineProperty(made, 'route', {
+    enumerable: true,
+    configurable: true,
+    get: () => (known(route()), made.route)
+  });
+}
+
+/** How many events there are up to a state, or with what an arrow points at. */
+export function lengthOf(facts: Facts, at: Arrow | number): number {
+  return typeof at === 'number' ? facts.lengthOf(at) : lengthTo(facts, at);
+}
+
+/** A copy of a verdict without its route, which is not worked out for it. */
+export function withoutRoute(verdict: Verdict): Verdict {
+  const keys = Object.keys(verdict).filter((key) => key !== 'route') as (keyof Verdict)[];
+  return Object.fromEntries(keys.map((key) => [key, verdict[key]])) as unknown as Verdict;
 }
 
 /** A rule in words and where it stands. */

@@ -1,6 +1,6 @@
 /** The packed exploration: the same facts as the plain one, breadth first over packed states. */
 import type { Flow } from '../../play/flow.ts';
-import { mark, type Arrow, type Facts, type Progress } from '../facts.ts';
+import { can, mark, type Arrow, type Facts, type Progress } from '../facts.ts';
 import type { Large } from '../report.ts';
 import { Edges } from './edges.ts';
 import { Evidence, type Watched } from './evidence.ts';
@@ -268,6 +268,7 @@ class PackedExploration implements PackedWatcher {
     const { machine } = this;
     this.packs();
     const state = this.reaches(!machine.afresh);
+    if (this.from >= 0 && machine.movesOn) this.can[this.from]! |= can.moveOn;
     // what there is to see of an arrival is seen the first time it leads to this state
     const what = this.entersLevel() ? machine.newFrames | mark.arrived : machine.newFrames;
     if (this.notes(state, what) && this.evidence.looks) this.evidence.arrives();

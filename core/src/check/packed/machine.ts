@@ -156,6 +156,11 @@ export class Machine {
     }
   }
 
+  /** Another place is active than the one that events are run from. */
+  get movesOn(): boolean {
+    return this.pair.place !== this.home!.place;
+  }
+
   /** An event of the place that events are run from. */
   eventOf(number: number): Event {
     return this.home!.events[number]!;

@@ -116,7 +116,7 @@ export class StepCode extends RuleCode {
     lines.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
     if (this.firings >= mostFirings / 2) throw new NoStep();
     this.sheet.mostInEntrances = Math.max(this.sheet.mostInEntrances, this.firings);
-    return this.whole('(i, o, f, b) =>', 'R', [], lines);
+    return this.whole('(i, o, f, b, h) =>', 'R', [], lines);
   }
 
   /** A function from its lines, and from what must be so for it to go on. */
@@ -290,7 +290,7 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
       [completes, can.complete],
       [leaves, can.leave]
     ].flatMap(([code, bit]) => (code === 'false' || this.entered > 0 ? [] : ` | (${code} ? ${bit} : 0)`));
-    lines.push(`${this.packed()} enter(i, ${order}, f, ${this.bits}${dynamic.join('')});`);
+    lines.push(`${this.packed()} enter(i, ${order}, f, ${this.bits}${dynamic.join('')}, ${this.placed(this.home)});`);
     const text = `const enter = m.into(to);\nif (enter) { ${lines.join(' ')} return; }\n`;
     [this.written, this.lately] = before;
     return text;
@@ -373,7 +373,9 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
   /** The end of a way that has entered places. */
   private arrives(): string {
     const arrived = this.sheet.at.levels[this.place] !== undefined;
-    return `${this.packed()} X.moves(i, ${this.mayHappen()}, ${arrived}); ${this.renewed()}`;
+    let moved = this.place !== this.home ? ` | ${can.moveOn}` : '';
+    if (this.isEntrance) moved = ` | (h !== ${this.placed(this.place)} ? ${can.moveOn} : 0)`;
+    return `${this.packed()} X.moves(i, ${this.mayHappen()}${moved}, ${arrived}); ${this.renewed()}`;
   }
 
   /** The code of what can happen on this way. */

@@ -1,6 +1,7 @@
 /** Checks a document off the page's thread, in short turns, so that a newer document can take its place at once. */
 import { checking, usualLimit } from '@crow-lane/core/check/check';
 import { Memory } from '@crow-lane/core/check/memory';
+import { withoutRoute } from '@crow-lane/core/check/verdict';
 import type { Report, Step, Verdict } from '@crow-lane/core/check/report';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 
@@ -34,7 +35,7 @@ self.onmessage = async ({ data }: MessageEvent<CheckRequest>) => {
       if (done) {
         last = { id, checks: value.checks };
         // routes stay here until they are asked for: all together they would hold up the page
-        const checks = value.checks.map(({ route: _route, ...verdict }) => verdict);
+        const checks = value.checks.map(withoutRoute);
         self.postMessage({ id, report: { ...value, checks } } satisfies CheckAnswer);
         return;
       }

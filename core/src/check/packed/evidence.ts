@@ -30,6 +30,8 @@ export class Evidence {
   readonly firsts: ((arrow: Arrow) => void)[] = [];
   private readonly fired: (Arrow | undefined)[];
   private readonly seen: (RuleFacts['seen'] | undefined)[];
+  /** By term: its values as they have been seen; nothing of them is new. */
+  private readonly saw: Set<number | boolean>[] = [];
   private readonly arrivals: (Ranges | undefined)[] = [];
   private readonly expected = new Map<number, { key: string; condition: () => boolean }[]>();
   private readonly rules: Id[];
@@ -111,11 +113,19 @@ export class Evidence {
 
   /** What a term of a condition was while the condition was false, to be able to say later why it never held. */
   sees(term: number, value: number | boolean): void {
+    const values = (this.saw[term] ??= new Set());
+    if (values.has(value) || values.size === mostValues) return;
     const { rule, term: words, expression } = this.machine().sheet.terms[term]!;
+    // a merged value may be another each time
+    if (!this.isMerged(expression)) values.add(value);
     const seen = (this.seen[rule] ??= new Map());
     let known = seen.get(words);
     if (!known) seen.set(words, (known = { expression, values: new Set() }));
     if (known.values.size < mostValues) known.values.add(this.told(expression, value));
+  }
+
+  private isMerged(expression: Expression): boolean {
+    return expression.kind === 'variable' && this.machine().at.variables.get(expression.id)!.merged !== undefined;
   }
 
   /** A choice is seen as its number, and a merged value that was just set as what it was set to. */

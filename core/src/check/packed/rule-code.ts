@@ -130,14 +130,16 @@ ${this.heard().after}
     const { sheet } = this;
     const index = this.index(rule);
     const kinds = ['variable', 'left', 'taken', 'won', 'wins'];
-    const looks = [rule.condition, rule.holds]
-      .flatMap((text) => (text ? [...parts(text)] : []))
-      .filter(({ kind }) => kinds.includes(kind))
-      .map((expression) => {
-        const term = this.ofRule('term', rule, ({ id }) => sheet.termOf(sheet.ruleIndex.get(id)!, expression));
-        return `x = ${this.code(expression)}; if (x !== S[${term}]) m.see(${term}, S[${term}] = x);`;
-      });
-    return `N[${index}] = 1;${looks.length > 0 ? ` if (T[${index}] === 0) { let x; ${looks.join(' ')} }` : ''}`;
+    const looks = new Set(
+      [rule.condition, rule.holds]
+        .flatMap((text) => (text ? [...parts(text)] : []))
+        .filter(({ kind }) => kinds.includes(kind))
+        .map((expression) => {
+          const term = this.ofRule('term', rule, ({ id }) => sheet.termOf(sheet.ruleIndex.get(id)!, expression));
+          return `x = ${this.code(expression)}; if (x !== S[${term}]) m.see(${term}, S[${term}] = x);`;
+        })
+    );
+    return `N[${index}] = 1;${looks.size > 0 ? ` if (T[${index}] === 0) { let x; ${[...looks].join(' ')} }` : ''}`;
   }
 
   /** A rule's effects and its move; `chosen` is the level that a choice names. */

@@ -118,7 +118,8 @@ export class Slots {
       says: (slot) => fields[slot] !== undefined || this.slots[slot]!.follows !== undefined,
       reader: (slot) => generate('words, at, v', `return ${read(slot, (word) => `words[at + ${word}]`)};`),
       fields,
-      renewed: this.slots.map((slot) => slot.renewed)
+      renewed: this.slots.map((slot) => slot.renewed),
+      renews: this.slots.flatMap(({ renewed: value }, slot) => (value === undefined ? [] : [{ slot, value }]))
     };
   }
 }
@@ -167,4 +168,6 @@ export interface Packing {
   fields: (Field | undefined)[];
   /** By slot: the value it has whenever a state is read, of those that are no part of it. */
   renewed: (number | undefined)[];
+  /** These alone. */
+  renews: { slot: number; value: number }[];
 }

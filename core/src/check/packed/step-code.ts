@@ -26,6 +26,9 @@ class NoStep extends Error {}
 const mostEntered = 3;
 const slotName = /\bv\[(\d+)\]/g;
 const readSlot = /\bs(\d+)\b/g;
+const writtenSlot = /\bu(\d+)\b/g;
+const writtenAndRead = /\bu(\d+)\b(?! = )/g;
+const readOrWritten = /\b[us](\d+)\b/g;
 
 export class StepCode extends RuleCode {
   /** The slots written so far on this way through the event, and on any. */
@@ -67,15 +70,14 @@ export class StepCode extends RuleCode {
   }
 
   private static write(sheet: Sheet, self: Self, write: (code: StepCode) => string): Written | undefined {
-    const won = new Set(sheet.at.won);
     const written = (winsAsOwn: boolean) => {
       const code = new StepCode(sheet, self, winsAsOwn);
       return { code, text: write(code) };
     };
     try {
       const step = written(true);
-      const readsWon = [...step.text.matchAll(/\b[us](\d+)\b/g)].some(([, slot]) => won.has(Number(slot)));
-      return step.code.wins && readsWon ? written(false) : step;
+      const readsWon = () => slotsIn(step.text, readOrWritten).some((slot) => sheet.at.won.includes(slot));
+      return step.code.wins && readsWon() ? written(false) : step;
     } catch (error) {
       if (error instanceof NoStep) return undefined;
       throw error;
@@ -125,9 +127,9 @@ export class StepCode extends RuleCode {
     const noted = this.named(text.replaceAll(/#(k\d+)#/g, text.includes('m.spills(') ? 'm.series[f++] = $1;' : 'f++;'));
     const local = [...this.declared].filter((slot) => this.isLocal(slot));
     // what is written and never read is not written at all
-    const isRead = (slot: number) => new RegExp(`\\bu${slot}\\b(?! = )`).test(noted);
-    const needed = noted.replaceAll(/\bu(\d+) = -?\d+;/g, (set, slot: string) => (isRead(Number(slot)) ? set : ''));
-    const names = slotsIn(needed, /\bu(\d+)\b/g).map((slot) => `u${slot} = s${slot}`);
+    const read = new Set(slotsIn(noted, writtenAndRead));
+    const needed = noted.replaceAll(/\bu(\d+) = -?\d+;/g, (set, slot: string) => (read.has(Number(slot)) ? set : ''));
+    const names = slotsIn(needed, writtenSlot).map((slot) => `u${slot} = s${slot}`);
     const all = [...begins, ...(this.wins && this.winsAsOwn ? ['won = 0'] : []), ...names];
     const loads = local.length < this.declared.size && !this.isEntrance ? 'm.load();\n' : '';
     const body = `${loads}${all.length > 0 ? `let ${all.join(', ')};\n` : ''}${needed}`;
@@ -194,10 +196,8 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
 
   /** Slots that are no part of a state are brought back to what they are at the beginning of each event. */
   private renewed(): string {
-    const { renewed } = this.sheet.at.packing;
-    const values = renewed.flatMap((value, slot) => (value === undefined ? [] : [[slot, value] as const]));
-    const changed = values.filter(([slot]) => this.isEntrance || this.written.has(slot));
-    return changed.map(([slot, value]) => `v[${slot}] = ${value};`).join(' ');
+    const changed = this.sheet.at.packing.renews.filter(({ slot }) => this.isEntrance || this.written.has(slot));
+    return changed.map(({ slot, value }) => `v[${slot}] = ${value};`).join(' ');
   }
 
   private isLocal(slot: number): boolean {

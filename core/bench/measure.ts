@@ -1,0 +1,78 @@
+/**
+ * One measurement of a family, in a process of its own: cold, and nothing before it has made the garbage that it has to
+ * clear away.
+ */
+import { check, finish } from '../src/check/check.ts';
+import { explore } from '../src/check/explore.ts';
+import { Memory } from '../src/check/memory.ts';
+import { explorePacked } from '../src/check/packed/explore.ts';
+import { prepare } from '../src/play/flow.ts';
+import { families } from './families.ts';
+
+const limit = 30_000_000;
+const bytes = 2 ** 33;
+
+export interface Explored {
+  seconds: number;
+  count: number;
+  moves: number;
+  bytes: number;
+}
+
+export interface Edited {
+  cold: number;
+  warm: number;
+  renamed: number;
+}
+
+export type What = 'bare' | 'all' | 'plain' | 'edits';
+
+const [what, family, size] = process.argv.slice(2);
+let document = families[Number(family)]!.make(Number(size));
+
+function time<T>(run: () => T): [seconds: number, result: T] {
+  const began = performance.now();
+  const result = run();
+  return [(performance.now() - began) / 1000, result];
+}
+
+/** The exploration alone. */
+function explored(explorer: typeof explore): Explored {
+  const flow = prepare(document);
+  const [seconds, facts] = time(() => finish(explorer(flow, limit, bytes)));
+  return { seconds, count: facts.count, moves: facts.moves, bytes: facts.bytes };
+}
+
+/** All verdicts, from the document on. */
+function checked(memory?: Memory): number {
+  return time(() => check(document, { limit, bytes, memory }))[0];
+}
+
+/** The first check, one more after an edit that play sees, and one more after an edit that it does not. */
+function edited(): Edited {
+  const memory = new Memory();
+  let edits = 0;
+  // each edit makes a document of its own, as it does for a designer
+  const warm = () => {
+    document = structuredClone(document);
+    document.places[document.start]!.rules.push({ id: `more${edits}`, when: { press: `More ${edits++}` } });
+    return checked(memory);
+  };
+  const renamed = () => {
+    document = structuredClone(document);
+    document.name += '!';
+    return checked(memory);
+  };
+  const cold = checked(memory);
+  for (let run = 0; run < 8; run++) warm();
+  const least = (run: () => number) => Math.min(run(), run(), run());
+  return { cold, warm: least(warm), renamed: least(renamed) };
+}
+
+const measures: Record<What, () => Explored | Edited | { seconds: number }> = {
+  bare: () => explored(explorePacked),
+  all: () => ({ seconds: checked() }),
+  plain: () => explored(explore),
+  edits: edited
+};
+console.log(JSON.stringify(measures[what as What]()));

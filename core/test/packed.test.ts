@@ -5,9 +5,11 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { check, checking, finish, type Explorer } from '../src/check/check.ts';
 import { explore } from '../src/check/explore.ts';
+import { Memory } from '../src/check/memory.ts';
 import { explorePacked } from '../src/check/packed/explore.ts';
 import { components } from '../src/check/packed/components.ts';
 import { Heap } from '../src/check/packed/heap.ts';
+import { KnownCodes } from '../src/check/packed/known-codes.ts';
 import { mergedOf } from '../src/check/packed/merging.ts';
 import { needsOf, type Needs } from '../src/check/packed/needs.ts';
 import { StepCode } from '../src/check/packed/step-code.ts';
@@ -41,8 +43,8 @@ function essence({ checks, arrivals }: Report) {
 }
 
 /** A check that is given up where something is cut: with a thousand draws an event, a cut exploration takes for ever. */
-function checked(document: FlowDocument, explorer: Explorer, most: number): Report | undefined {
-  const run = checking(document, { limit: most, explorer });
+function checked(document: FlowDocument, explorer: Explorer, most: number, memory?: Memory): Report | undefined {
+  const run = checking(document, { limit: most, explorer, memory });
   for (;;) {
     const { done, value } = run.next();
     if (done) return value.complete ? value : undefined;
@@ -73,6 +75,47 @@ function withTwins(document: FlowDocument): FlowDocument {
     if (order.draw === 'table') order.rows = order.rows.map(twice);
   }
   return twinned;
+}
+
+type Edit = { what: 'go' | 'if' | 'do' | 'result' | 'order' | 'count'; of: number; from: number };
+const edit: fc.Arbitrary<Edit> = fc.record({
+  what: fc.constantFrom('go', 'if', 'do', 'result', 'order', 'count'),
+  of: fc.nat(),
+  from: fc.nat()
+});
+
+/** What a designer does to a rule: here it takes something from another one, or changes places with it. */
+function edited(document: FlowDocument, { what, of, from }: Edit): void {
+  const owners = [...Object.values(document.places), ...Object.values(document.groups), document].filter(
+    ({ rules }) => rules.length > 0
+  );
+  const rules = owners.flatMap((owner) => owner.rules);
+  if (what === 'count') {
+    const pieces = Object.values(document.places).flatMap((place) => (place.kind === 'level' ? Object.values(place.pieces) : []));
+    const piece = pieces[of % Math.max(1, pieces.length)];
+    if (piece) piece.count = 1 + (from % 3);
+  } else if (what === 'order') {
+    const list = owners[of % Math.max(1, owners.length)]?.rules;
+    if (list) list.push(list.shift()!);
+  } else if (rules.length > 0) {
+    const [to, like] = [rules[of % rules.length]!, rules[from % rules.length]!];
+    if (what !== 'do' || like.do) Object.assign(to, { [what]: structuredClone(like[what]) });
+    if (like[what] === undefined) delete to[what];
+  }
+}
+
+/** Compares a document after each of some edits, of which the packed check remembers those before. */
+function compareEdited(document: FlowDocument, edits: Edit[]): boolean {
+  const memory = new Memory();
+  if (!checked(document, explorePacked, limit, memory)) return false;
+  const now = structuredClone(document);
+  for (const each of edits) {
+    edited(now, each);
+    const plain = checked(now, explore, limit);
+    if (!plain) return false;
+    expect(essence(checked(now, explorePacked, limit * 50, memory)!)).to.deep.equal(essence(plain));
+  }
+  return true;
 }
 
 /** Plays every route to its end, where what is claimed must have happened. */
@@ -132,6 +175,31 @@ describe('packed exploration', () => {
     );
     expect(compared).to.be.greaterThan(documents / 20);
   }).timeout(20 * 60_000);
+
+  it('says so too after an edit, where most of the code is known', () => {
+    let compared = 0;
+    fc.assert(
+      fc.property(randomFlow, fc.array(edit, { minLength: 1, maxLength: 4 }), (document, edits) => {
+        if (compareEdited(document, edits)) compared++;
+      }),
+      { numRuns: Math.ceil(documents / 5), seed }
+    );
+    expect(compared).to.be.greaterThan(documents / 20);
+  }).timeout(20 * 60_000);
+
+  it('shows it when known code is taken for that of other rules', () => {
+    const known = KnownCodes.prototype as unknown as { textOfRule: () => string };
+    const { textOfRule } = known;
+    known.textOfRule = () => '';
+    try {
+      const property = fc.property(randomFlow, fc.array(edit, { minLength: 1, maxLength: 4 }), (document, edits) => {
+        compareEdited(document, edits);
+      });
+      expect(fc.check(property, { numRuns: 200, seed }).failed).to.equal(true);
+    } finally {
+      known.textOfRule = textOfRule;
+    }
+  }).timeout(5 * 60_000);
 
   it('gives routes that lead where it says', () => {
     fc.assert(fc.property(randomFlow, replayAll), { numRuns: Math.min(300, documents), seed });
@@ -388,7 +456,7 @@ describe('packed exploration: what it leaves out of a state', () => {
   /** The states themselves: leaving something out may lose states before it loses a verdict. */
   const states = (document: FlowDocument, needs?: (needs: Needs) => Needs) => {
     const flow = prepare(document);
-    const facts = finish(explorePacked(flow, 10_000, undefined, needs?.(needsOf(flow))));
+    const facts = finish(explorePacked(flow, 10_000, undefined, needs && { needs: needs(needsOf(flow)) }));
     return { verdicts: essence(check(document, { explorer: () => giving(facts) })), count: facts.count };
   };
   // eslint-disable-next-line require-yield

@@ -138,7 +138,7 @@ export function* arrivalSets(
   const flow = prepare(document);
   const watched: Watched = { place, most: most + 1, found: new Map() };
   // values that no condition tells apart are different to who plays on from them
-  const facts = yield* explorePacked(flow, limit, bytes, { ...needsOf(flow), merged: new Map() }, watched);
+  const facts = yield* explorePacked(flow, limit, bytes, { needs: { ...needsOf(flow), merged: new Map() }, watched });
   const ids = Object.keys(document.variables);
   const sets = [...watched.found.values()].slice(0, most).map(({ values, arrow }) => ({
     values: Object.fromEntries(ids.map((id, index) => [id, valueTold(document, id, values[index]!)])),

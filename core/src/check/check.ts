@@ -4,6 +4,7 @@ import { prepare, type Flow } from '../play/flow.ts';
 import { checkApart } from './apart.ts';
 import { documentChecks } from './document-checks.ts';
 import { explorePacked } from './packed/explore.ts';
+import type { Codes } from './packed/known-codes.ts';
 import { arrivalsOf, exploredChecks } from './explored-checks.ts';
 import type { Facts, Progress } from './facts.ts';
 import { seenOf, type Memory } from './memory.ts';
@@ -12,7 +13,12 @@ import { restsOn } from './rests.ts';
 import { verdict } from './verdict.ts';
 
 /** How a flow is explored: up to a limit of states, and of the bytes they take, step by step. */
-export type Explorer = (flow: Flow, limit: number, bytes?: number) => Generator<Progress, Facts>;
+export type Explorer = (
+  flow: Flow,
+  limit: number,
+  bytes?: number,
+  asked?: { codes?: Codes | undefined }
+) => Generator<Progress, Facts>;
 
 export interface CheckOptions {
   /** How many states to look at before verdicts that are not certain by then are left open. */
@@ -51,7 +57,7 @@ export function* checking(
     return { ...base, states: 0, complete: false, checks: accept(document, known, false), arrivals: {} };
   const seen = memory ? seenOf(document, `${limit} ${bytes}`) : '';
   const recalled = memory?.recall(flow, seen);
-  const facts = recalled ?? (yield* explorer(flow, limit, bytes));
+  const facts = recalled ?? (yield* explorer(flow, limit, bytes, { codes: memory?.codes }));
   if (!recalled) memory?.keep(facts, seen);
   const cut = { states: facts.count, complete: facts.complete, checks: exploredChecks(facts), arrivals: arrivalsOf(facts) };
   const apart = facts.complete || explorer !== explorePacked ? undefined : yield* checkApart(flow, cut, limit, bytes);

@@ -2,8 +2,11 @@
 import type { FlowDocument } from '../document/types.ts';
 import type { Flow } from '../play/flow.ts';
 import type { Facts } from './facts.ts';
+import { Codes } from './packed/known-codes.ts';
 
 export class Memory {
+  /** The code that the packed exploration has written. */
+  readonly codes = new Codes();
   private last: { seen: string; facts: Facts } | undefined;
 
   /** What is known of a flow, if play sees the same in it; `seen` is that of `seenOf`. */

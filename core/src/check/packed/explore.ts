@@ -6,6 +6,7 @@ import { Edges } from './edges.ts';
 import { Evidence, type Watched } from './evidence.ts';
 import { Growth } from './growth.ts';
 import { guided, type Searched } from './guided.ts';
+import type { Codes } from './known-codes.ts';
 import { largeness } from './largeness.ts';
 import { every, Machine, start } from './machine.ts';
 import type { PackedWatcher } from './marks.ts';
@@ -18,17 +19,10 @@ export const usualBytes = 2 ** 30;
 
 /**
  * Explores up to `limit` states or until they take `bytes`; past that it looks for what it has not seen yet. A
- * generator, so that its driver can show progress, pause or stop. `needs` says what of a state is kept; tests leave out
- * too much of it to see that this is noticed. Arrivals that are `watched` are noted one by one.
+ * generator, so that its driver can show progress, pause or stop.
  */
-export function* explorePacked(
-  flow: Flow,
-  limit: number,
-  bytes = usualBytes,
-  needs?: Needs,
-  watched?: Watched
-): Generator<Progress, Facts> {
-  const found = new PackedExploration(flow, needs, watched);
+export function* explorePacked(flow: Flow, limit: number, bytes = usualBytes, asked: Asked = {}): Generator<Progress, Facts> {
+  const found = new PackedExploration(flow, asked);
   // one state more may lead to many
   const most = Math.min(limit, mostStates - mostSought - 2 ** 20);
   found.start();
@@ -45,6 +39,15 @@ export function* explorePacked(
     for (const _ of found.seek(Math.min(most, mostSought))) yield found.progress(found.edges.looked);
   }
   return found.facts();
+}
+
+interface Asked {
+  /** What of a state is kept; tests leave out too much of it to see that this is noticed. */
+  needs?: Needs;
+  /** Arrivals that are noted one by one. */
+  watched?: Watched;
+  /** Code that was written for earlier explorations, and is kept for later ones. */
+  codes?: Codes | undefined;
 }
 
 /** So many states are looked at between two reports of progress. */
@@ -77,11 +80,10 @@ class PackedExploration implements PackedWatcher {
 
   constructor(
     private readonly flow: Flow,
-    needs: Needs | undefined,
-    watched: Watched | undefined
+    { needs, watched, codes }: Asked
   ) {
     this.evidence = new Evidence(flow, () => this.machine, watched);
-    this.machine = new Machine(flow, this, needs);
+    this.machine = new Machine(flow, this, needs, codes);
     const { at } = this.machine;
     this.table = new StateTable(at.packing.words, at.packing.firstBits);
     this.stale = at.run.map(({ stale }) => stale).filter((slot) => at.keptSlot(slot));
@@ -383,7 +385,7 @@ class PackedExploration implements PackedWatcher {
       large: complete ? [] : this.large(),
       count,
       moves: this.ran,
-      firings: Math.max(machine.mostFired, machine.sheet.mostInSteps + machine.sheet.mostInEntrances),
+      firings: Math.max(machine.mostFired, machine.pairs.mostInSteps + machine.pairs.mostInEntrances),
       bytes: this.bytes,
       places: at.placeIds,
       active: at.keptSlot(at.depth) ? (state) => frames[depth(state) - 1]!(state) : bottom,

@@ -9,12 +9,14 @@ import { mostDraws, mostFirings } from '../../play/handle.ts';
 import type { Draw, Event } from '../../play/turn.ts';
 import { can } from '../facts.ts';
 import { Drawing } from './drawing.ts';
+import type { Codes } from './known-codes.ts';
 import { Marks, type PackedWatcher } from './marks.ts';
 import { Naming } from './names.ts';
 import type { Needs } from './needs.ts';
 import type { Into } from './pair-code.ts';
-import { Pairs, Sheet, type Pair } from './pair.ts';
+import { Pairs, type Pair } from './pair.ts';
 import { layoutOf, type Places } from './places.ts';
+import { Sheet } from './sheet.ts';
 
 class NeverSettles extends Error {}
 const none = -1;
@@ -81,14 +83,15 @@ export class Machine {
   /** By place: with nothing opened over it. */
   private readonly alone: (Pair | undefined)[];
   private readonly over = new Map<number, Pair>();
-  private readonly pairs: Pairs;
+  readonly pairs: Pairs;
   private readonly orderIds: Id[];
   private readonly drawing = new Drawing();
 
   constructor(
     readonly flow: Flow,
     readonly watcher: PackedWatcher,
-    needs?: Needs
+    needs?: Needs,
+    codes?: Codes
   ) {
     this.at = layoutOf(flow, needs);
     this.v = this.at.initial.slice();
@@ -101,7 +104,7 @@ export class Machine {
     this.alone = new Array<Pair | undefined>(this.at.placeIds.length).fill(undefined);
     this.orderIds = Object.keys(flow.document.orders);
     this.sheet = new Sheet(flow, this.at, this.naming);
-    this.pairs = new Pairs(this.sheet, this);
+    this.pairs = new Pairs(this.sheet, this, codes);
   }
 
   // ---- events ------------------------------------------------------------------------------------------------------

@@ -2,8 +2,8 @@
 import type { Event } from '../../play/turn.ts';
 import { generate } from './generate.ts';
 import { happeningsOf } from './happenings.ts';
-import type { Sheet } from './pair.ts';
-import type { Own, Self } from './rule-code.ts';
+import type { Own, RuleCode, Self } from './rule-code.ts';
+import type { Sheet } from './sheet.ts';
 import { SlotCode } from './slot-code.ts';
 import { StepCode } from './step-code.ts';
 
@@ -48,6 +48,12 @@ export interface Code {
   entrance: Part<Entrance>;
   /** Of a level that is entered by moves that learn their target late. */
   into?: Part<Into>;
+  /** No other place has this code, whatever it is built like. */
+  alone: boolean;
+  /** The other places of whose rules and pieces something stands in it. */
+  stood: number[];
+  /** The most rules that one of the steps fires, and that `into` does. */
+  most: { steps: number; entrance: number };
 }
 
 /** Each event is a function, so that a change of one leaves the code of the others as it is, and warm. */
@@ -56,7 +62,9 @@ export function codeOfPair(sheet: Sheet, self: Self, bottom: number): Code {
   const stepping = !sheet.at.openable.has(self.place);
   const entrance = new SlotCode(sheet, self, bottom);
   const into = stepping && sheet.at.levels[self.place] && sheet.goesLate ? StepCode.entrance(sheet, self) : undefined;
+  const codes: RuleCode[] = [entrance, ...(into ? [into.code] : [])];
   const texts: string[] = [];
+  let mostFired = 0;
   const begins: number[] = [];
   let numbers = 0;
   const steps = happenings.map((happening) => {
@@ -64,10 +72,13 @@ export function codeOfPair(sheet: Sheet, self: Self, bottom: number): Code {
     const code = step?.code ?? new SlotCode(sheet, self, bottom);
     const run = step?.text ?? (code as SlotCode).event(happening);
     texts.push(run);
+    codes.push(code);
+    mostFired = Math.max(mostFired, step?.code.firings ?? 0);
     begins.push(numbers);
     numbers += code.own.numbers.length;
     return shared<Step>(code.own, `{ can: (o) => ${happening.when(code)}, run: ${run} }`);
   });
+  const entrancePart = partOf<Entrance>(entrance.own, entrance.entrance());
   const runs = begins.map((begin, n) => `run${n}(${n}, o + ${begin});`);
   return {
     ...(into && { into: partOf<Into>(into.code.own, into.text) }),
@@ -79,7 +90,10 @@ export function codeOfPair(sheet: Sheet, self: Self, bottom: number): Code {
       `const [${runs.map((_, n) => `run${n}`).join()}] = steps.map(({ run }) => run);\nreturn (o) => {\n${runs.join('\n')}\n};`,
       texts.join('\n')
     ),
-    entrance: partOf(entrance.own, entrance.entrance())
+    entrance: entrancePart,
+    alone: codes.some(({ own }) => own.alone),
+    stood: [...new Set(codes.flatMap(({ stood }) => [...stood]))],
+    most: { steps: mostFired, entrance: into?.code.firings ?? 0 }
   };
 }
 

@@ -1,16 +1,12 @@
-/** A place over a bottom place, made of its code, and what all these share in one flow. */
-import { targetsOf, type Id } from '../../document/types.ts';
-import type { Expression } from '../../language/ast.ts';
+/** A place over a bottom place, made of its code and bound to a machine. */
 import { arithmetic } from '../../language/evaluate.ts';
-import { print } from '../../language/print.ts';
-import type { Flow } from '../../play/flow.ts';
 import type { Event } from '../../play/turn.ts';
-import type { Machine } from './machine.ts';
-import type { Naming } from './names.ts';
+import type { Codes, KnownCodes } from './known-codes.ts';
 import { likeness } from './likeness.ts';
-import type { Self } from './rule-code.ts';
+import type { Machine } from './machine.ts';
 import { codeOfPair, type Code, type Entrance, type Into, type Part, type Step } from './pair-code.ts';
-import type { Places } from './places.ts';
+import type { Self } from './rule-code.ts';
+import type { Sheet } from './sheet.ts';
 
 /** What can happen in a place over a bottom place, as functions on the slots. */
 export interface Pair extends Entrance {
@@ -26,106 +22,73 @@ export interface Pair extends Entrance {
   into: Into | undefined;
 }
 
-/** A term of a condition, to say later which values it took. */
-export interface Term {
-  rule: number;
-  term: string;
-  expression: Expression;
-}
-
-/** What every pair of one flow shares. */
-export class Sheet {
-  readonly ruleIndex: Map<Id, number>;
-  readonly terms: Term[] = [];
-  /** By rule and printed term where it stands among them. */
-  private readonly termNumbers = new Map<string, number>();
-  /** Assignments that may leave a variable's range. */
-  readonly sites: { rule: Id; variable: Id }[] = [];
-  /** The most rules that the text of a step fires, and that of one that enters a level. */
-  mostInSteps = 0;
-  mostInEntrances = 0;
-  private readonly siteNumbers = new Map<string, number>();
-  /** Some move learns only when it is made which level it enters. */
-  readonly goesLate: boolean;
-
-  constructor(
-    readonly flow: Flow,
-    readonly at: Places,
-    readonly naming: Naming
-  ) {
-    this.ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));
-    this.goesLate = [...flow.rules.values()].some(
-      ({ rule }) => rule.go && targetsOf(rule.go).some((target) => 'move' in target && target.move !== 'chosen')
-    );
-  }
-
-  /** The number of a rule's term; the same one wherever the rule applies. */
-  termOf(rule: number, expression: Expression): number {
-    const term = print(expression);
-    const key = `${rule} ${term}`;
-    let known = this.termNumbers.get(key);
-    if (known === undefined) this.termNumbers.set(key, (known = this.terms.push({ rule, term, expression }) - 1));
-    return known;
-  }
-
-  /** The number of a rule's assignment of a variable. */
-  siteOf(rule: Id, variable: Id): number {
-    const key = `${rule} ${variable}`;
-    let known = this.siteNumbers.get(key);
-    if (known === undefined) this.siteNumbers.set(key, (known = this.sites.push({ rule, variable }) - 1));
-    return known;
-  }
-}
-
-/** Code whose steps are bound to a machine. */
-interface Made {
-  code: Code;
+/** The steps of a code, bound to a machine. */
+interface Bound {
   steps: Step[];
   every(own: number): void;
 }
 
 /** Makes pairs for a machine. */
 export class Pairs {
+  /** The most rules that an event fires as a step, and that one fires which enters a level. */
+  mostInSteps = 0;
+  mostInEntrances = 0;
   /** What all generated code is given, but for the numbers: those of all places for their events, as `Pair.own` says. */
   private readonly given: unknown[];
   private readonly numbers: number[] = [];
+  private readonly bound = new Map<Code, Bound>();
   /** By what levels have in common. */
-  private readonly known = new Map<string, Made>();
+  private readonly alike = new Map<string, Code>();
+  private readonly known: KnownCodes | undefined;
 
   constructor(
     private readonly sheet: Sheet,
-    machine: Machine
+    machine: Machine,
+    codes: Codes | undefined
   ) {
     const { v, base, next, watcher, queue, marks, naming } = machine;
     const { happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms } = marks;
     const noted = [happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms];
     this.given = [v, base, next, watcher, machine, naming.choices, naming.indexes, queue, ...noted, arithmetic];
+    this.known = codes?.of(sheet);
   }
 
   of(place: number, bottom: number): Pair {
-    const { sheet, known } = this;
+    const { sheet, numbers } = this;
     const { at, flow } = sheet;
-    const { all } = flow.applying(at.placeIds[place]!, at.placeIds[bottom]!);
-    const self = { place, rules: all };
-    const alike = place === bottom ? likeness(sheet, self) : undefined;
-    const { code, steps, every } = (alike !== undefined && known.get(alike)) || this.made(self, bottom, alike);
-    const own = this.numbers.length;
-    for (const step of code.steps) for (const of of step.own.numbers) this.numbers.push(of(self));
-    const bound = <Made>({ make, own: { numbers } }: Part<Made>) =>
-      make(
-        ...this.given,
-        numbers.map((of) => of(self))
-      );
+    const self = { place, rules: flow.applying(at.placeIds[place]!, at.placeIds[bottom]!).all };
+    const code = this.known?.find(place, bottom) ?? this.written(self, bottom);
     const { events, begins, into } = code;
-    return { place, bottom, events, steps, every, begins, own, into: into && bound(into), ...bound(code.entrance) };
+    const own = numbers.length;
+    for (const step of code.steps) for (const of of step.own.numbers) numbers.push(of(sheet, self));
+    const made = <Made>(part: Part<Made>) =>
+      part.make(
+        ...this.given,
+        part.own.numbers.map((of) => of(sheet, self))
+      );
+    return { place, bottom, events, ...this.boundOf(code), begins, own, into: into && made(into), ...made(code.entrance) };
   }
 
-  private made(self: Self, bottom: number, alike: string | undefined): Made {
-    const code = codeOfPair(this.sheet, self, bottom);
-    const steps = code.steps.map(({ make }) => make(...this.given, this.numbers));
-    const made = { code, steps, every: code.every(steps) };
-    const parts = [...code.steps, code.entrance, ...(code.into ? [code.into] : [])];
-    if (alike !== undefined && !parts.some(({ own }) => own.alone)) this.known.set(alike, made);
-    return made;
+  private written(self: Self, bottom: number): Code {
+    const { sheet, alike, known } = this;
+    const like = self.place === bottom ? likeness(sheet, self) : undefined;
+    let code = like === undefined ? undefined : alike.get(like);
+    if (!code) {
+      code = codeOfPair(sheet, self, bottom);
+      if (like !== undefined && !code.alone) alike.set(like, code);
+    }
+    known?.keep(self.place, bottom, code);
+    return code;
+  }
+
+  private boundOf(code: Code): Bound {
+    let bound = this.bound.get(code);
+    if (!bound) {
+      const steps = code.steps.map(({ make }) => make(...this.given, this.numbers));
+      this.bound.set(code, (bound = { steps, every: code.every(steps) }));
+      this.mostInSteps = Math.max(this.mostInSteps, code.most.steps);
+      this.mostInEntrances = Math.max(this.mostInEntrances, code.most.entrance);
+    }
+    return bound;
   }
 }

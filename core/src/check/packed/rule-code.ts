@@ -12,8 +12,8 @@ import type { FittingRule } from '../../play/fit.ts';
 import type { Applying } from '../../play/flow.ts';
 import { codeOf, type Names } from './expressions.ts';
 import { assignmentOf, type Assignment } from './merging.ts';
-import type { Sheet } from './pair.ts';
-import type { MergedSlot } from './places.ts';
+import type { MergedSlot, Places } from './places.ts';
+import type { Sheet } from './sheet.ts';
 
 type NumberVariable = Extract<Variable, { type: 'number' }>;
 
@@ -25,15 +25,18 @@ export interface Self {
   rules: FittingRule[];
 }
 
-/** The numbers that are a place's own: their names, and what they are in this place and in others built alike. */
+/**
+ * The numbers that are a place's own: their names, and what they are in this place and in others built alike, in this
+ * flow and in others that differ elsewhere (so none of them may hold on to what it is of).
+ */
 export class Own {
-  readonly numbers: ((self: Self) => number)[] = [];
+  readonly numbers: ((sheet: Sheet, self: Self) => number)[] = [];
   /** No other place has this code, whatever it is built like. */
   alone = false;
   private readonly names = new Map<string, string>();
 
   /** The name of a number; what has two keys never shares a name, so that the text does not depend on the numbers. */
-  named(key: string, of: (self: Self) => number): string {
+  named(key: string, of: (sheet: Sheet, self: Self) => number): string {
     let name = this.names.get(key);
     if (!name) this.names.set(key, (name = `k${this.numbers.push(of) - 1}`));
     return name;
@@ -41,6 +44,8 @@ export class Own {
 }
 
 export abstract class RuleCode {
+  /** The other places of which the text holds something. */
+  readonly stood = new Set<number>();
   protected names!: Names;
   protected place!: number;
   protected bottom!: number;
@@ -58,6 +63,7 @@ export abstract class RuleCode {
   protected stand(place: number, bottom: number): void {
     this.place = place;
     this.bottom = bottom;
+    if (place !== this.self.place) this.stood.add(place);
     this.names = this.sheet.naming.over(bottom);
   }
 
@@ -127,17 +133,12 @@ ${this.heard().after}
 
   /** Notes that a rule was false, and while it never was true the values its terms had. */
   private wasFalse(rule: FittingRule): string {
-    const { sheet } = this;
     const index = this.index(rule);
-    const kinds = ['variable', 'left', 'taken', 'won', 'wins'];
     const looks = new Set(
-      [rule.condition, rule.holds]
-        .flatMap((text) => (text ? [...parts(text)] : []))
-        .filter(({ kind }) => kinds.includes(kind))
-        .map((expression) => {
-          const term = this.ofRule('term', rule, ({ id }) => sheet.termOf(sheet.ruleIndex.get(id)!, expression));
-          return `x = ${this.code(expression)}; if (x !== S[${term}]) m.see(${term}, S[${term}] = x);`;
-        })
+      termsOf(rule).map((expression, n) => {
+        const term = this.ofRule('term', rule, termNumber(n));
+        return `x = ${this.code(expression)}; if (x !== S[${term}]) m.see(${term}, S[${term}] = x);`;
+      })
     );
     return `N[${index}] = 1;${looks.size > 0 ? ` if (T[${index}] === 0) { let x; ${[...looks].join(' ')} }` : ''}`;
   }
@@ -229,7 +230,7 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
   }
 
   private site(rule: FittingRule, variable: Id): string {
-    return this.ofRule('site', rule, ({ id }) => this.sheet.siteOf(id, variable));
+    return this.ofRule('site', rule, siteNumber(variable));
   }
 
   private beginRun(): string {
@@ -303,23 +304,21 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
   }
 
   protected index(rule: FittingRule): string {
-    return this.ofRule('rule', rule, ({ id }) => this.sheet.ruleIndex.get(id)!);
+    return this.ofRule('rule', rule, (sheet, { id }) => sheet.ruleIndex.get(id)!);
   }
 
   /** The name of a number of a rule's. */
-  private ofRule(kind: string, rule: FittingRule, of: (rule: FittingRule) => number): string {
-    const at = this.self.rules.indexOf(rule);
-    return this.own.named(`${kind} ${of(rule)}`, at < 0 ? () => of(rule) : ({ rules }) => of(rules[at]!));
+  private ofRule(kind: string, rule: FittingRule, of: (sheet: Sheet, rule: FittingRule) => number): string {
+    return this.own.named(`${kind} ${of(this.sheet, rule)}`, ruleNumber(rule.id, this.self.rules.indexOf(rule), of));
   }
 
   /** The name of a number of a place's. */
-  protected ofPlace(kind: string, place: number, of: (place: number) => number): string {
-    const own = place === this.self.place;
-    return this.own.named(`${kind} ${of(place)}`, own ? (self) => of(self.place) : () => of(place));
+  protected ofPlace(kind: string, place: number, of: (at: Places, place: number) => number): string {
+    return this.own.named(`${kind} ${of(this.sheet.at, place)}`, placeNumber(place === this.self.place ? -1 : place, of));
   }
 
   protected placed(place: number): string {
-    return this.ofPlace('place', place, (number) => number);
+    return this.ofPlace('place', place, (_, number) => number);
   }
 
   // ---- being entered -----------------------------------------------------------------------------------------------
@@ -371,23 +370,57 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     const { at } = this.sheet;
     const { bag, row, first, position } = at.orders[order]!;
     if (bag) {
-      const taken = (place: number) => bag.slots[bag.levels.indexOf(place)];
-      const slot = taken(this.place);
+      const slot = bag.slots[bag.levels.indexOf(this.place)];
       if (slot === undefined || !at.keptSlot(slot)) return '';
-      return `${this.ownSlot('taken', this.place, (place) => taken(place)!)} = 0;`;
+      return `${this.ownSlot('taken', this.place, takenSlot(order))} = 0;`;
     }
     if (!first.some((places) => places[this.place]! >= 0)) return '';
     this.writes(position);
     // a fixed order lists no level twice
     if (row >= 0) return this.standInRow(order, by, to);
     if (!at.keptSlot(position)) return '';
-    return `v[${position}] = ${this.ofPlace('position', this.place, (place) => first[0]![place]!)};`;
+    return `v[${position}] = ${this.ofPlace('position', this.place, positionIn(order))};`;
   }
 
   /** A slot that is this place's own. */
-  protected abstract ownSlot(kind: string, place: number, of: (place: number) => number): string;
+  protected abstract ownSlot(kind: string, place: number, of: (at: Places, place: number) => number): string;
   protected abstract standInRow(order: number, by: string, to: string): string;
 }
 
 /** A number of which high values are one is set to a value, whatever it was. */
 const comesFrom = ({ source, added }: MergedSlot, value: number) => `v[${source}] = -1; v[${added}] = ${value};`;
+
+// ---- what numbers are: made here, where there is nothing that they could hold on to ----------------------------------
+
+const ruleNumber =
+  (id: Id, own: number, of: (sheet: Sheet, rule: FittingRule) => number) =>
+  (sheet: Sheet, { rules }: Self) =>
+    of(sheet, own < 0 ? sheet.flow.rules.get(id)! : rules[own]!);
+
+const placeNumber = (place: number, of: (at: Places, place: number) => number) => (sheet: Sheet, self: Self) =>
+  of(sheet.at, place < 0 ? self.place : place);
+
+const termNumber = (n: number) => (sheet: Sheet, rule: FittingRule) =>
+  sheet.termOf(sheet.ruleIndex.get(rule.id)!, termsOf(rule)[n]!);
+
+const siteNumber =
+  (variable: Id) =>
+  (sheet: Sheet, { id }: FittingRule) =>
+    sheet.siteOf(id, variable);
+
+const takenSlot = (order: number) => (at: Places, place: number) => {
+  const { levels, slots } = at.orders[order]!.bag!;
+  return slots[levels.indexOf(place)]!;
+};
+
+const positionIn = (order: number) => (at: Places, place: number) => at.orders[order]!.first[0]![place]!;
+
+/** The slot that says whether a level is won. */
+export const wonSlot = (at: Places, place: number): number => at.won[place]!;
+
+const kinds = ['variable', 'left', 'taken', 'won', 'wins'];
+
+/** The terms of a rule's conditions whose values are told where it never fires. */
+function termsOf({ condition, holds }: FittingRule): Expression[] {
+  return [condition, holds].flatMap((text) => (text ? [...parts(text)] : [])).filter(({ kind }) => kinds.includes(kind));
+}

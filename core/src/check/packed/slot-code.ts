@@ -7,8 +7,9 @@ import { targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { mostFrames } from '../../play/move.ts';
 import type { Happening } from './happenings.ts';
-import type { Sheet } from './pair.ts';
-import { Own, RuleCode, type Self } from './rule-code.ts';
+import type { Places } from './places.ts';
+import { Own, RuleCode, wonSlot, type Self } from './rule-code.ts';
+import type { Sheet } from './sheet.ts';
 
 const no = '() => false';
 
@@ -121,7 +122,7 @@ ${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(i, wh
       lines.push(this.upper || this.place !== this.bottom ? `if (${this.depth} === 1) { ${told} }` : told);
     }
     if (rule.result === 'won' && at.keptSlot(at.won[this.bottom]!)) {
-      lines.push(`${this.ownSlot('won', this.bottom, (place) => at.won[place]!)} = 1;`);
+      lines.push(`${this.ownSlot('won', this.bottom, wonSlot)} = 1;`);
     }
     if (rule.result) lines.push(this.put(at.over, 1));
     return lines.join(' ');
@@ -152,7 +153,7 @@ ${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(i, wh
     return `(m.progress < 0 ? ${progress} : m.progress)`;
   }
 
-  protected ownSlot(kind: string, place: number, of: (place: number) => number): string {
+  protected ownSlot(kind: string, place: number, of: (at: Places, place: number) => number): string {
     return `v[${this.ofPlace(kind, place, of)}]`;
   }
 

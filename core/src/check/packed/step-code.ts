@@ -10,8 +10,9 @@ import { targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { can } from '../facts.ts';
 import type { Happening } from './happenings.ts';
-import type { Sheet } from './pair.ts';
-import { Own, RuleCode, type Self } from './rule-code.ts';
+import type { Places } from './places.ts';
+import { Own, RuleCode, wonSlot, type Self } from './rule-code.ts';
+import type { Sheet } from './sheet.ts';
 import { others, packing } from './slots.ts';
 
 interface Written {
@@ -37,7 +38,7 @@ export class StepCode extends RuleCode {
   /** Those written on this way since the pass began that is being written. */
   private lately = new Set<number>();
   /** How many rules may fire. */
-  private firings = 0;
+  firings = 0;
   /** How many places have been entered so far on this way, and what can happen on it (bits of `can`). */
   private entered = 0;
   private bits = 0;
@@ -105,7 +106,6 @@ export class StepCode extends RuleCode {
     const stays = this.written.size === 0 ? 'X.same(i);' : `${this.packed()} X.stays(i); ${this.renewed()}`;
     lines.push(`${changes ? '' : 'if (f !== 0) '}{ ${stays} }`);
     if (this.firings >= mostFirings) throw new NoStep();
-    this.sheet.mostInSteps = Math.max(this.sheet.mostInSteps, this.firings);
     return this.whole('(i, o) =>', 'B', ['f = 0', 'spilt = false'], lines, when(this));
   }
 
@@ -117,7 +117,6 @@ export class StepCode extends RuleCode {
     const lines = [this.entering('o', '-1', 0), `if (E[${here}] === 0) m.entersFirst(${here});`];
     lines.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
     if (this.firings >= mostFirings / 2) throw new NoStep();
-    this.sheet.mostInEntrances = Math.max(this.sheet.mostInEntrances, this.firings);
     return this.whole('(i, o, f, b, h) =>', 'R', [], lines);
   }
 
@@ -185,7 +184,7 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
       rest[field.word]! &= others(field);
     }
     const won = fields[this.sheet.at.won[this.home]!];
-    if (this.wins && this.winsAsOwn && won) next[won.word]!.push(`won << ${this.ofHome('shift', (slot) => fields[slot]!.shift)}`);
+    if (this.wins && this.winsAsOwn && won) next[won.word]!.push(`won << ${this.ofPlace('shift', this.home, wonShift)}`);
     return next
       .map((changed, word) => {
         const kept = rest[word] === -1 ? `w${word}` : `w${word} & ${rest[word]!}`;
@@ -298,15 +297,10 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
 
   /** Brings the slots up to date for the machine to go on. */
   private spills(): string {
-    const won = this.wins && this.winsAsOwn ? `if (won) V[${this.ofHome('won', (slot) => slot)}] = 1;` : '';
+    const won = this.wins && this.winsAsOwn ? `if (won) V[${this.ofPlace('won', this.home, wonSlot)}] = 1;` : '';
     const slots = [...this.written].filter((slot) => this.isLocal(slot)).map((slot) => `V[${slot}] = v[${slot}];`);
     const flags = `${this.mayHappen()}, ${this.entered > 0}, ${this.mayBeStale}, ${this.isEntrance ? 'true' : 'spilt'}`;
     return `${this.isEntrance ? 'm.readsOn(); ' : ''}m.spills(f, ${flags}); ${slots.join(' ')} ${won}${this.touched === undefined ? '' : ` m.progress = ${this.touched};`}`;
-  }
-
-  /** The name of a number of the slot that says whether the level is won in which the event happens. */
-  private ofHome(kind: string, of: (slot: number) => number): string {
-    return this.ofPlace(kind, this.home, (place) => of(this.sheet.at.won[place]!));
   }
 
   /** What a result does before the move. */
@@ -319,7 +313,7 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
       if (this.winsAsOwn && this.bottom === this.home) {
         this.wins = true;
         lines.push('won = 1;');
-      } else lines.push(`${this.ownSlot('won', this.bottom, (place) => at.won[place]!)} = 1;`);
+      } else lines.push(`${this.ownSlot('won', this.bottom, wonSlot)} = 1;`);
     }
     if (rule.result) lines.push(this.put(at.over, 1));
     return lines.join(' ');
@@ -411,11 +405,12 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
     return String(this.touched ?? this.sheet.at.levels[this.bottom]!.progress);
   }
 
-  protected ownSlot(_: string, place: number, of: (place: number) => number): string {
+  protected ownSlot(_: string, place: number, of: (at: Places, place: number) => number): string {
     // the number itself stands in the text
     if (place === this.home) this.own.alone = true;
-    this.writes(of(place));
-    return `v[${of(place)}]`;
+    const slot = of(this.sheet.at, place);
+    this.writes(slot);
+    return `v[${slot}]`;
   }
 
   protected standInRow(): string {
@@ -428,6 +423,9 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
     this.declared.add(slot);
   }
 }
+
+/** By how much the bit that says whether a level is won is shifted in its word. */
+const wonShift = ({ packing: { fields }, won }: Places, place: number) => fields[won[place]!]!.shift;
 
 function slotsIn(code: string, name = slotName): number[] {
   return [...new Set([...code.matchAll(name)].map(([, slot]) => Number(slot)))];

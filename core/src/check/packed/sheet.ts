@@ -1,0 +1,54 @@
+/** What all code of one flow is written from, and the numbers that it is given as it is written. */
+import { targetsOf, type Id } from '../../document/types.ts';
+import type { Expression } from '../../language/ast.ts';
+import { print } from '../../language/print.ts';
+import type { Flow } from '../../play/flow.ts';
+import type { Naming } from './names.ts';
+import type { Places } from './places.ts';
+
+/** A term of a condition, to say later which values it took. */
+export interface Term {
+  rule: number;
+  term: string;
+  expression: Expression;
+}
+
+export class Sheet {
+  readonly ruleIndex: Map<Id, number>;
+  readonly terms: Term[] = [];
+  /** By rule and printed term where it stands among them. */
+  private readonly termNumbers = new Map<string, number>();
+  /** Assignments that may leave a variable's range. */
+  readonly sites: { rule: Id; variable: Id }[] = [];
+  private readonly siteNumbers = new Map<string, number>();
+  /** Some move learns only when it is made which level it enters. */
+  readonly goesLate: boolean;
+
+  constructor(
+    readonly flow: Flow,
+    readonly at: Places,
+    readonly naming: Naming
+  ) {
+    this.ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));
+    this.goesLate = [...flow.rules.values()].some(
+      ({ rule }) => rule.go && targetsOf(rule.go).some((target) => 'move' in target && target.move !== 'chosen')
+    );
+  }
+
+  /** The number of a rule's term; the same one wherever the rule applies. */
+  termOf(rule: number, expression: Expression): number {
+    const term = print(expression);
+    const key = `${rule} ${term}`;
+    let known = this.termNumbers.get(key);
+    if (known === undefined) this.termNumbers.set(key, (known = this.terms.push({ rule, term, expression }) - 1));
+    return known;
+  }
+
+  /** The number of a rule's assignment of a variable. */
+  siteOf(rule: Id, variable: Id): number {
+    const key = `${rule} ${variable}`;
+    let known = this.siteNumbers.get(key);
+    if (known === undefined) this.siteNumbers.set(key, (known = this.sites.push({ rule, variable }) - 1));
+    return known;
+  }
+}

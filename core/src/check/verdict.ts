@@ -55,10 +55,23 @@ export function withoutRoute(verdict: Verdict): Verdict {
   return Object.fromEntries(keys.map((key) => [key, verdict[key]])) as unknown as Verdict;
 }
 
-/** A rule in words and where it stands. */
-export function ruleNamed(document: FlowDocument, id: Id): { words: string; pointer: string } {
-  const { owner, rule, index } = findRule(document, id)!;
-  return { words: ruleWords(document, owner, rule), pointer: `${rulePointer(owner)}/${index}` };
+interface Named {
+  words: string;
+  pointer: string;
+}
+
+const named = new WeakMap<FlowDocument, Map<Id, Named>>();
+
+/** A rule in words and where it stands; worked out once, as several checks speak of it. */
+export function ruleNamed(document: FlowDocument, id: Id): Named {
+  let all = named.get(document);
+  if (!all) named.set(document, (all = new Map()));
+  let found = all.get(id);
+  if (!found) {
+    const { owner, rule, index } = findRule(document, id)!;
+    all.set(id, (found = { words: ruleWords(document, owner, rule), pointer: `${rulePointer(owner)}/${index}` }));
+  }
+  return found;
 }
 
 /** A verdict of a check that has something to say only when it fails. */

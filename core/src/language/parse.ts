@@ -39,9 +39,19 @@ function tokens(text: string): Token[] {
   return found;
 }
 
+/** What was parsed lately: the same few texts are read again after every edit. */
+const known = new Map<string, Expression>();
+const mostKnown = 20_000;
+const longestKnown = 500;
+
 /** Parses a condition or an expression; throws `LanguageError` at the first word that does not belong. */
 export function parse(text: string): Expression {
-  return new Parser(tokens(text)).whole();
+  const before = known.get(text);
+  if (before) return before;
+  const expression = new Parser(tokens(text)).whole();
+  if (known.size >= mostKnown) known.clear();
+  if (text.length <= longestKnown) known.set(text, expression);
+  return expression;
 }
 
 class Parser {

@@ -58,9 +58,23 @@ export class KnownCodes {
   private textOf(place: number, bottom: number, counts: (rule: FittingRule) => boolean): string {
     const { at, flow } = this.sheet;
     const { all } = flow.applying(at.placeIds[place]!, at.placeIds[bottom]!);
-    const { pieces, progress } = flow.document.places[at.placeIds[bottom]!] as Partial<Level>;
     const rules = all.filter(counts).map((rule) => this.textOfRule(rule));
-    return [...rules, JSON.stringify([pieces, progress, at.levels[bottom]], plainly)].join('\n');
+    return [...rules, this.textOfPieces(bottom)].join('\n');
+  }
+
+  private textOfPieces(level: number): string {
+    const { at, flow } = this.sheet;
+    const { pieces = {}, progress } = flow.document.places[at.placeIds[level]!] as Partial<Level>;
+    const slots = at.levels[level];
+    const each = Object.entries(pieces).map(([id, { kind, count, renew, progress: own }]) => [
+      id,
+      kind,
+      count,
+      renew,
+      own,
+      slots?.pieces.get(id)
+    ]);
+    return JSON.stringify([progress, each, slots?.here, slots?.attemptPieces]);
   }
 
   private textOfRule({ rule }: FittingRule): string {

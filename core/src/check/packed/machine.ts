@@ -324,6 +324,13 @@ export class Machine {
     return this.aloneAt(level).into;
   }
 
+  /** An event that has drawn something and ended in a step is run for the other draws too. */
+  drawn(event: number): void {
+    if (this.way > 0) return;
+    if (this.drawing.made > 0) this.otherDraws(event);
+    this.clear();
+  }
+
   /** Whether a step along a fixed order resolves, from a position in it, and where to. */
   step(step: number, order: number, from: number): boolean {
     this.order = order;
@@ -442,15 +449,12 @@ export class Machine {
     v[at.depth] = 1;
   }
 
-  /** Where a level stands in the drawn row of a table; a move along it says itself which of two. */
-  standIn(order: number, level: number, by: number, to: number): void {
-    const { v, at } = this;
-    const { position, rows, row, first } = at.orders[order]!;
-    const drawn = v[row]!;
-    if (drawn < 0 || first[drawn]![level]! < 0) return;
-    const levels = rows[drawn]!;
-    if (by === order && to !== none) v[position] = to;
-    else if (levels[v[position]!] !== level) v[position] = first[drawn]![level]!;
+  /** Where a level that is entered stands in the row of a table; a move along it says itself which of two. */
+  standsAt(order: number, level: number, by: number, to: number, drawn: number, position: number): number {
+    const { rows, first } = this.at.orders[order]!;
+    if (drawn < 0 || first[drawn]![level]! < 0) return position;
+    if (by === order && to !== none) return to;
+    return rows[drawn]![position] === level ? position : first[drawn]![level]!;
   }
 
   /** Whether a step along an order (next, previous, first, last; -1: the current order) resolves, and where to. */

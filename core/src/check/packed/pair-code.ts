@@ -34,9 +34,9 @@ export interface Entrance {
 
 /**
  * Goes on with an event that enters the place, from the words of the machine's next state: by a move along an order (-1:
- * none), `fired` rules so far, `bits` of `can`, and from which place.
+ * none) to a position in its row, `fired` rules so far, `bits` of `can`, and from which place.
  */
-export type Into = (number: number, order: number, fired: number, bits: number, home: number) => void;
+export type Into = (number: number, order: number, position: number, fired: number, bits: number, home: number) => void;
 
 export interface Code {
   events: Event[];

@@ -377,14 +377,16 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     if (!first.some((places) => places[this.place]! >= 0)) return '';
     this.writes(position);
     // a fixed order lists no level twice
-    if (row >= 0) return this.standInRow(order, by, to);
+    if (row >= 0) {
+      const stands = [order, this.placed(this.place), by, to, `v[${row}]`, `v[${position}]`].join();
+      return `v[${position}] = m.standsAt(${stands});`;
+    }
     if (!at.keptSlot(position)) return '';
     return `v[${position}] = ${this.ofPlace('position', this.place, positionIn(order))};`;
   }
 
   /** A slot that is this place's own. */
   protected abstract ownSlot(kind: string, place: number, of: (at: Places, place: number) => number): string;
-  protected abstract standInRow(order: number, by: string, to: string): string;
 }
 
 /** A number of which high values are one is set to a value, whatever it was. */
@@ -421,6 +423,13 @@ export const wonSlot = (at: Places, place: number): number => at.won[place]!;
 const kinds = ['variable', 'left', 'taken', 'won', 'wins'];
 
 /** The terms of a rule's conditions whose values are told where it never fires. */
-function termsOf({ condition, holds }: FittingRule): Expression[] {
-  return [condition, holds].flatMap((text) => (text ? [...parts(text)] : [])).filter(({ kind }) => kinds.includes(kind));
+function termsOf(rule: FittingRule): Expression[] {
+  let found = terms.get(rule);
+  if (!found) {
+    const all = [rule.condition, rule.holds].flatMap((text) => (text ? [...parts(text)] : []));
+    terms.set(rule, (found = all.filter(({ kind }) => kinds.includes(kind))));
+  }
+  return found;
 }
+
+const terms = new WeakMap<FittingRule, Expression[]>();

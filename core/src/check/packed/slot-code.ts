@@ -157,10 +157,6 @@ ${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(i, wh
     return `v[${this.ofPlace(kind, place, of)}]`;
   }
 
-  protected standInRow(order: number, by: string, to: string): string {
-    return `m.standIn(${order}, ${this.placed(this.place)}, ${by}, ${to});`;
-  }
-
   protected writes(): void {
     // all slots are packed
   }

@@ -114,10 +114,10 @@ export class StepCode extends RuleCode {
     this.entered = 1;
     this.bits = can.enter;
     const here = this.placed(this.home);
-    const lines = [this.entering('o', '-1', 0), `if (E[${here}] === 0) m.entersFirst(${here});`];
+    const lines = [this.entering('o', 'p', 0), `if (E[${here}] === 0) m.entersFirst(${here});`];
     lines.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
     if (this.firings >= mostFirings / 2) throw new NoStep();
-    return this.whole('(i, o, f, b, h) =>', 'R', [], lines);
+    return this.whole('(i, o, p, f, b, h) =>', 'R', [], lines);
   }
 
   /** A function from its lines, and from what must be so for it to go on. */
@@ -216,14 +216,14 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
       return this.goesOn(rule, false, `m.goOver(i, ${this.placed(to)});`);
     }
     const goes = (to: string, more: string) => this.goesOn(rule, true, `m.go(i, ${to}, ${more}, ${index});`, to);
-    const goesIn = (to: string, order: string, more: string) =>
-      `{ const to = ${to};\n${this.entersBySteps(rule, order)}${goes('to', `${order}, ${more}`)} }`;
+    const goesIn = (to: string, order: string, position: string, more: string, after = '') =>
+      `{ const to = ${to};\n${this.entersBySteps(rule, order, position, after)}${goes('to', `${order}, ${position}, ${more}`)} }`;
     switch (target.move) {
       case 'back':
         // there is no other frame
         return '';
       case 'again':
-        return `if (v[${at.latest}] !== 0) ${goesIn(`v[${at.latest}] - 1`, '-1', '-1, 0, true')}`;
+        return `if (v[${at.latest}] !== 0) ${goesIn(`v[${at.latest}] - 1`, '-1', '-1', '0, true')}`;
       case 'resume':
       case 'load': {
         const saved = target.move === 'load' ? 2 : 1;
@@ -243,10 +243,10 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
         const step = ['next', 'previous', 'first', 'last'].indexOf(target.move);
         const known = at.orders[order];
         if (known && !known.bag && known.row < 0) {
-          const onward = goesIn('m.to', String(order), 'm.position, 0, false');
+          const onward = goesIn('m.to', String(order), 'm.position', '0, false');
           return `if (m.step(${step}, ${order}, v[${known.position}])) ${onward}`;
         }
-        const onward = goes('m.to', 'm.order, m.position, 0, false');
+        const onward = goesIn('m.to', 'm.order', 'm.position', '0, false', 'm.drawn(i);');
         return `{ ${this.spills()} spilt = true; if (m.along(${step}, ${order})) ${onward} }`;
       }
     }
@@ -275,8 +275,11 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
     return { completes, leaves: rule.result ? 'true' : leaves };
   }
 
-  /** Enters the level `to`, by a move along an order (-1: none), where that can be done by steps. */
-  private entersBySteps(rule: FittingRule, order: string): string {
+  /**
+   * Enters the level `to`, by a move along an order (-1: none) to a position in its row, where that can be done by steps,
+   * and what is done `after` it.
+   */
+  private entersBySteps(rule: FittingRule, order: string, position: string, after: string): string {
     const { at } = this.sheet;
     const isStale = this.mayBeStale && at.run.some((variable) => at.keptSlot(variable.stale));
     if (this.isEntrance || isStale || this.firings >= mostFirings / 2) return '';
@@ -289,7 +292,9 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
       [completes, can.complete],
       [leaves, can.leave]
     ].flatMap(([code, bit]) => (code === 'false' || this.entered > 0 ? [] : ` | (${code} ? ${bit} : 0)`));
-    lines.push(`${this.packed()} enter(i, ${order}, f, ${this.bits}${dynamic.join('')}, ${this.placed(this.home)});`);
+    lines.push(
+      `${this.packed()} enter(i, ${order}, ${position}, f, ${this.bits}${dynamic.join('')}, ${this.placed(this.home)}); ${after}`
+    );
     const text = `const enter = m.into(to);\nif (enter) { ${lines.join(' ')} return; }\n`;
     [this.written, this.lately] = before;
     return text;
@@ -411,10 +416,6 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
     const slot = of(this.sheet.at, place);
     this.writes(slot);
     return `v[${slot}]`;
-  }
-
-  protected standInRow(): string {
-    throw new NoStep();
   }
 
   protected writes(slot: number): void {

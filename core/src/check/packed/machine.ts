@@ -67,10 +67,15 @@ export class Machine {
   /** Where merged numbers grew: the assignment, which number it was before the event, and what has been added to that. */
   growths: { site: number; from: number; sum: number }[] = [];
 
-  // where a move along an order leads
+  // where a move along an order leads, and the levels that there are to be drawn
   to = none;
   order = none;
   position = none;
+  private readonly bag: number[] = [];
+  private inBag = 0;
+  /** Since it was drawn the machine has gone on with the event; the draws of one are made in turn. */
+  private wentOn = false;
+  private inTurn = false;
 
   /** The slots are not those of the state that events are run from. */
   private behind = false;
@@ -188,6 +193,7 @@ export class Machine {
   /** The rules of an event have been read: `whole` unless they set each other off without end. */
   ended(event: number, whole: boolean): void {
     this.event = event;
+    this.wentOn = true;
     this.watcher.done(whole && this.settles());
     if (this.firings > this.mostFired) this.mostFired = this.firings;
     if (this.way > 0) return;
@@ -324,11 +330,25 @@ export class Machine {
     return this.aloneAt(level).into;
   }
 
-  /** An event that has drawn something and ended in a step is run for the other draws too. */
-  drawn(event: number): void {
-    if (this.way > 0) return;
-    if (this.drawing.made > 0) this.otherDraws(event);
+  /** Whether an event that ended in a step has another draw for its move along an order, which is then made. */
+  another(event: number, order: number): boolean {
+    const { drawing } = this;
+    if (!this.inTurn && (this.way > 0 || this.wentOn)) return false;
+    if (this.wentOn) {
+      // what it drew behind this one is only run from its beginning
+      this.inTurn = false;
+      this.otherDraws(event);
+    } else if (drawing.made > 0 && drawing.next()) {
+      this.inTurn = ++this.way < mostDraws;
+      this.clear();
+      if (this.inTurn) this.drawFrom(order);
+      else this.gaveUp = true;
+    } else this.inTurn = false;
+    if (this.inTurn) return true;
+    this.way = 0;
+    drawing.end();
     this.clear();
+    return false;
   }
 
   /** Whether a step along a fixed order resolves, from a position in it, and where to. */
@@ -465,22 +485,24 @@ export class Machine {
     const order = named !== none ? named : current !== 0 ? current - 1 : latest !== 0 ? at.listing[latest - 1]! : 0;
     const { bag, position, rows, row } = at.orders[order]!;
     this.order = order;
+    this.wentOn = false;
     if (bag) {
       if (step === 1 || step === 3) return false;
       const { levels, slots } = bag;
-      let inside = 0;
-      for (let n = 0; n < slots.length; n++) inside += v[slots[n]!]!;
-      if (inside === 0) return false;
-      let wanted = inside === 1 ? 0 : this.drawing.pick(inside);
-      let n = 0;
-      while (v[slots[n]!] === 0 || wanted-- > 0) n++;
-      this.to = levels[n]!;
-      this.drawing.note(order, this.to);
-      this.position = none;
-      return true;
+      this.inBag = 0;
+      for (let n = 0; n < slots.length; n++) if (v[slots[n]!] === 1) this.bag[this.inBag++] = levels[n]!;
+      if (this.inBag > 0) this.drawFrom(order);
+      return this.inBag > 0;
     }
     const drawn = row < 0 ? 0 : v[row]!;
     return drawn >= 0 && this.alongRow(rows[drawn]!, step, v[position]!);
+  }
+
+  /** The next level is one of those in the bag. */
+  private drawFrom(order: number): void {
+    this.to = this.bag[this.inBag === 1 ? 0 : this.drawing.pick(this.inBag)]!;
+    this.drawing.note(order, this.to);
+    this.position = none;
   }
 
   private alongRow(levels: number[], step: number, from: number): boolean {

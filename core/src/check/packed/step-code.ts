@@ -216,8 +216,11 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
       return this.goesOn(rule, false, `m.goOver(i, ${this.placed(to)});`);
     }
     const goes = (to: string, more: string) => this.goesOn(rule, true, `m.go(i, ${to}, ${more}, ${index});`, to);
-    const goesIn = (to: string, order: string, position: string, more: string, after = '') =>
-      `{ const to = ${to};\n${this.entersBySteps(rule, order, position, after)}${goes('to', `${order}, ${position}, ${more}`)} }`;
+    const goesIn = (to: string, order: string, position: string, more: string) => {
+      const entered = this.entersBySteps(rule, order, position);
+      const bySteps = entered && `const enter = m.into(to);\nif (enter) { ${entered} return; }\n`;
+      return `{ const to = ${to};\n${bySteps}${goes('to', `${order}, ${position}, ${more}`)} }`;
+    };
     switch (target.move) {
       case 'back':
         // there is no other frame
@@ -246,8 +249,7 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
           const onward = goesIn('m.to', String(order), 'm.position', '0, false');
           return `if (m.step(${step}, ${order}, v[${known.position}])) ${onward}`;
         }
-        const onward = goesIn('m.to', 'm.order', 'm.position', '0, false', 'm.drawn(i);');
-        return `{ ${this.spills()} spilt = true; if (m.along(${step}, ${order})) ${onward} }`;
+        return `{ ${this.spills()} spilt = true; if (m.along(${step}, ${order})) { ${this.goesAlong(rule)} return; } }`;
       }
     }
   }
@@ -266,6 +268,17 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
     return text;
   }
 
+  /** Goes where a move along an order leads that may draw: where steps do, each draw is made in turn. */
+  private goesAlong(rule: FittingRule): string {
+    const goes = this.goesOn(rule, true, `m.go(i, to, m.order, m.position, 0, false, ${this.index(rule)});`, 'to');
+    const entered = this.sheet.at.merged.length === 0 && this.entersBySteps(rule, 'order', 'm.position');
+    if (!entered) return `const to = m.to; ${goes}`;
+    return `const order = m.order; do {
+const to = m.to, enter = m.into(to);
+if (enter) { ${entered} } else { spilt = false; ${goes.replace(' return; }', ' }')} }
+} while (m.another(i, order));`;
+  }
+
   /** Whether a move completes the level at the bottom, and whether it is the end of the attempt, as code. */
   private ending({ rule }: FittingRule, afresh: boolean, to: string): { completes: string; leaves: string } {
     const level = this.sheet.flow.document.places[this.sheet.at.placeIds[this.bottom]!]!;
@@ -275,11 +288,8 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
     return { completes, leaves: rule.result ? 'true' : leaves };
   }
 
-  /**
-   * Enters the level `to`, by a move along an order (-1: none) to a position in its row, where that can be done by steps,
-   * and what is done `after` it.
-   */
-  private entersBySteps(rule: FittingRule, order: string, position: string, after: string): string {
+  /** Enters the level `to`, by a move along an order (-1: none) to a position in its row; nothing where it is not by steps. */
+  private entersBySteps(rule: FittingRule, order: string, position: string): string {
     const { at } = this.sheet;
     const isStale = this.mayBeStale && at.run.some((variable) => at.keptSlot(variable.stale));
     if (this.isEntrance || isStale || this.firings >= mostFirings / 2) return '';
@@ -292,12 +302,10 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
       [completes, can.complete],
       [leaves, can.leave]
     ].flatMap(([code, bit]) => (code === 'false' || this.entered > 0 ? [] : ` | (${code} ? ${bit} : 0)`));
-    lines.push(
-      `${this.packed()} enter(i, ${order}, ${position}, f, ${this.bits}${dynamic.join('')}, ${this.placed(this.home)}); ${after}`
-    );
-    const text = `const enter = m.into(to);\nif (enter) { ${lines.join(' ')} return; }\n`;
+    const given = ['i', order, position, 'f', `${this.bits}${dynamic.join('')}`, this.placed(this.home)];
+    lines.push(`${this.packed()} enter(${given.join(', ')});`);
     [this.written, this.lately] = before;
-    return text;
+    return lines.join(' ');
   }
 
   /** Brings the slots up to date for the machine to go on. */

@@ -3,63 +3,21 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { check, checking, finish, type Explorer } from '../src/check/check.ts';
+import { check, finish } from '../src/check/check.ts';
 import { explore } from '../src/check/explore.ts';
-import { Memory } from '../src/check/memory.ts';
 import { explorePacked } from '../src/check/packed/explore.ts';
 import { components } from '../src/check/packed/components.ts';
 import { Heap } from '../src/check/packed/heap.ts';
-import { KnownCodes } from '../src/check/packed/known-codes.ts';
 import { mergedOf } from '../src/check/packed/merging.ts';
 import { needsOf, type Needs } from '../src/check/packed/needs.ts';
-import { StepCode } from '../src/check/packed/step-code.ts';
 import { Slots } from '../src/check/packed/slots.ts';
 import { StateTable } from '../src/check/packed/table.ts';
 import { replay } from '../src/check/replay.ts';
-import type { Report } from '../src/check/report.ts';
 import type { FlowDocument } from '../src/document/types.ts';
 import { prepare } from '../src/play/flow.ts';
+import { checked, compare, documents, essence, limit, seed } from './support/compare.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow, scoringFlow } from './support/random-flow.ts';
-
-const demoText = readFileSync(join(__dirname, '../../demo/ferry-rooms.crow.json'), 'utf8');
-const documents = Number(process.env.CROW_LANE_DOCUMENTS ?? 2000);
-/** The same documents each time, so that a run is as long as the last; another seed, and more of them, by hand. */
-const seed = Number(process.env.CROW_LANE_SEED ?? 20261123);
-const limit = 400;
-
-/** What two engines must agree on. */
-function essence({ checks, arrivals }: Report) {
-  return {
-    arrivals,
-    checks: checks.map(({ check: name, subject, outcome, length, variables, why }) => ({
-      verdict: `${name} ${subject} ${outcome}`,
-      // of a number of which high values are one it is not known where it is clamped first
-      length: name === 'value-clamped' ? undefined : length,
-      variables: variables && [...variables].sort(),
-      never: name === 'rule-fires' ? why?.[0]?.never : undefined
-    }))
-  };
-}
-
-/** A check that is given up where something is cut: with a thousand draws an event, a cut exploration takes for ever. */
-function checked(document: FlowDocument, explorer: Explorer, most: number, memory?: Memory): Report | undefined {
-  const run = checking(document, { limit: most, explorer, memory });
-  for (;;) {
-    const { done, value } = run.next();
-    if (done) return value.complete ? value : undefined;
-    if (!value.complete) return undefined;
-  }
-}
-
-function compare(document: FlowDocument, most = limit): boolean {
-  const plain = checked(document, explore, most);
-  if (!plain) return false;
-  const packed = checked(document, explorePacked, most * 50)!;
-  expect(packed.states).to.be.at.most(plain.states);
-  expect(essence(packed)).to.deep.equal(essence(plain));
-  return true;
-}
 
 /** The same flow with each level twice: where an order lists one, its twin follows. */
 function withTwins(document: FlowDocument): FlowDocument {
@@ -75,47 +33,6 @@ function withTwins(document: FlowDocument): FlowDocument {
     if (order.draw === 'table') order.rows = order.rows.map(twice);
   }
   return twinned;
-}
-
-type Edit = { what: 'go' | 'if' | 'do' | 'result' | 'order' | 'count'; of: number; from: number };
-const edit: fc.Arbitrary<Edit> = fc.record({
-  what: fc.constantFrom('go', 'if', 'do', 'result', 'order', 'count'),
-  of: fc.nat(),
-  from: fc.nat()
-});
-
-/** What a designer does to a rule: here it takes something from another one, or changes places with it. */
-function edited(document: FlowDocument, { what, of, from }: Edit): void {
-  const owners = [...Object.values(document.places), ...Object.values(document.groups), document].filter(
-    ({ rules }) => rules.length > 0
-  );
-  const rules = owners.flatMap((owner) => owner.rules);
-  if (what === 'count') {
-    const pieces = Object.values(document.places).flatMap((place) => (place.kind === 'level' ? Object.values(place.pieces) : []));
-    const piece = pieces[of % Math.max(1, pieces.length)];
-    if (piece) piece.count = 1 + (from % 3);
-  } else if (what === 'order') {
-    const list = owners[of % Math.max(1, owners.length)]?.rules;
-    if (list) list.push(list.shift()!);
-  } else if (rules.length > 0) {
-    const [to, like] = [rules[of % rules.length]!, rules[from % rules.length]!];
-    if (what !== 'do' || like.do) Object.assign(to, { [what]: structuredClone(like[what]) });
-    if (like[what] === undefined) delete to[what];
-  }
-}
-
-/** Compares a document after each of some edits, of which the packed check remembers those before. */
-function compareEdited(document: FlowDocument, edits: Edit[]): boolean {
-  const memory = new Memory();
-  if (!checked(document, explorePacked, limit, memory)) return false;
-  const now = structuredClone(document);
-  for (const each of edits) {
-    edited(now, each);
-    const plain = checked(now, explore, limit);
-    if (!plain) return false;
-    expect(essence(checked(now, explorePacked, limit * 50, memory)!)).to.deep.equal(essence(plain));
-  }
-  return true;
 }
 
 /** Plays every route to its end, where what is claimed must have happened. */
@@ -175,31 +92,6 @@ describe('packed exploration', () => {
     );
     expect(compared).to.be.greaterThan(documents / 20);
   }).timeout(20 * 60_000);
-
-  it('says so too after an edit, where most of the code is known', () => {
-    let compared = 0;
-    fc.assert(
-      fc.property(randomFlow, fc.array(edit, { minLength: 1, maxLength: 4 }), (document, edits) => {
-        if (compareEdited(document, edits)) compared++;
-      }),
-      { numRuns: Math.ceil(documents / 5), seed }
-    );
-    expect(compared).to.be.greaterThan(documents / 20);
-  }).timeout(20 * 60_000);
-
-  it('shows it when known code is taken for that of other rules', () => {
-    const known = KnownCodes.prototype as unknown as { textOfRule: () => string };
-    const { textOfRule } = known;
-    known.textOfRule = () => '';
-    try {
-      const property = fc.property(randomFlow, fc.array(edit, { minLength: 1, maxLength: 4 }), (document, edits) => {
-        compareEdited(document, edits);
-      });
-      expect(fc.check(property, { numRuns: 200, seed }).failed).to.equal(true);
-    } finally {
-      known.textOfRule = textOfRule;
-    }
-  }).timeout(5 * 60_000);
 
   it('gives routes that lead where it says', () => {
     fc.assert(fc.property(randomFlow, replayAll), { numRuns: Math.min(300, documents), seed });
@@ -470,32 +362,6 @@ describe('packed exploration: what it leaves out of a state', () => {
       expect(states(flowOf(document), without)).not.to.deep.equal(whole);
     });
   }
-});
-
-describe('events written as steps', () => {
-  const document = documentFrom(demoText);
-  const steps = StepCode.prototype as unknown as { writes: (slot: number) => void };
-  const { writes } = steps;
-  const { of } = StepCode;
-  afterEach(() => {
-    steps.writes = writes;
-    StepCode.of = of;
-  });
-
-  it('pack all that they wrote, and it shows when they do not', () => {
-    const plain = essence(check(document, { explorer: explore }));
-    expect(essence(check(document))).to.deep.equal(plain);
-    steps.writes = function (this: { declared: Set<number> }, slot) {
-      this.declared.add(slot);
-    };
-    expect(essence(check(document))).not.to.deep.equal(plain);
-  });
-
-  it('lead where the machine leads on all slots', () => {
-    const report = check(document);
-    StepCode.of = () => undefined;
-    expect(check(document)).to.deep.equal(report);
-  });
 });
 
 describe('an event behind one whose move led nowhere', () => {

@@ -2,7 +2,8 @@
 import { canHappenTo, isLevel, usedUp, type Id, type Level } from '../../document/types.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Event } from '../../play/turn.ts';
-import type { RuleCode, Self } from './rule-code.ts';
+import type { Self } from './own.ts';
+import type { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
 
 export interface Happening {

@@ -1,6 +1,6 @@
 /** Which levels have the same code: many levels of a game are built alike, and writing code takes time. */
 import type { Rule, Target } from '../../document/types.ts';
-import type { Self } from './rule-code.ts';
+import type { Self } from './own.ts';
 import type { Sheet } from './sheet.ts';
 
 /** All that a level's code depends on, but for the numbers that are its own; undefined for what shares none. */

@@ -14,6 +14,7 @@ import { Marks, type PackedWatcher } from './marks.ts';
 import { Naming } from './names.ts';
 import type { Needs } from './needs.ts';
 import type { Into } from './pair-code.ts';
+import { Orders } from './orders.ts';
 import { Pairs, type Pair } from './pair.ts';
 import { layoutOf, type Places } from './places.ts';
 import { Sheet } from './sheet.ts';
@@ -67,13 +68,7 @@ export class Machine {
   /** Where merged numbers grew: the assignment, which number it was before the event, and what has been added to that. */
   growths: { site: number; from: number; sum: number }[] = [];
 
-  // where a move along an order leads, and the levels that there are to be drawn
-  to = none;
-  order = none;
-  position = none;
-  private readonly bag: number[] = [];
-  private inBag = 0;
-  /** Since it was drawn the machine has gone on with the event; the draws of one are made in turn. */
+  /** The machine has gone on with the event that was begun as a step; the draws of one are made in turn. */
   private wentOn = false;
   private inTurn = false;
 
@@ -91,6 +86,7 @@ export class Machine {
   readonly pairs: Pairs;
   private readonly orderIds: Id[];
   private readonly drawing = new Drawing();
+  readonly orders: Orders;
 
   constructor(
     readonly flow: Flow,
@@ -108,6 +104,7 @@ export class Machine {
     this.marks = new Marks(flow.rules.size, this.at.placeIds.length);
     this.alone = new Array<Pair | undefined>(this.at.placeIds.length).fill(undefined);
     this.orderIds = Object.keys(flow.document.orders);
+    this.orders = new Orders(this.v, this.at, this.drawing);
     this.sheet = new Sheet(flow, this.at, this.naming);
     this.pairs = new Pairs(this.sheet, this, codes);
   }
@@ -291,6 +288,7 @@ export class Machine {
   spills(fired: number, bits: number, afresh: boolean, mayBeStale: boolean, again: boolean): void {
     if (!again) this.load();
     this.behind = true;
+    this.wentOn = false;
     this.firings = fired;
     this.progress = none;
     this.bits = bits;
@@ -341,7 +339,7 @@ export class Machine {
     } else if (drawing.made > 0 && drawing.next()) {
       this.inTurn = ++this.way < mostDraws;
       this.clear();
-      if (this.inTurn) this.drawFrom(order);
+      if (this.inTurn) this.orders.drawFrom(order);
       else this.gaveUp = true;
     } else this.inTurn = false;
     if (this.inTurn) return true;
@@ -349,12 +347,6 @@ export class Machine {
     drawing.end();
     this.clear();
     return false;
-  }
-
-  /** Whether a step along a fixed order resolves, from a position in it, and where to. */
-  step(step: number, order: number, from: number): boolean {
-    this.order = order;
-    return this.alongRow(this.at.orders[order]!.rows[0]!, step, from);
   }
 
   // ---- what generated code tells -----------------------------------------------------------------------------------
@@ -467,60 +459,6 @@ export class Machine {
     const { v, at } = this;
     for (let frame = v[at.depth]! - 1; frame > 0; frame--) this.dropFrame(frame);
     v[at.depth] = 1;
-  }
-
-  /** Where a level that is entered stands in the row of a table; a move along it says itself which of two. */
-  standsAt(order: number, level: number, by: number, to: number, drawn: number, position: number): number {
-    const { rows, first } = this.at.orders[order]!;
-    if (drawn < 0 || first[drawn]![level]! < 0) return position;
-    if (by === order && to !== none) return to;
-    return rows[drawn]![position] === level ? position : first[drawn]![level]!;
-  }
-
-  /** Whether a step along an order (next, previous, first, last; -1: the current order) resolves, and where to. */
-  along(step: number, named: number): boolean {
-    const { v, at } = this;
-    const latest = v[at.latest]!;
-    const current = v[at.current]!;
-    const order = named !== none ? named : current !== 0 ? current - 1 : latest !== 0 ? at.listing[latest - 1]! : 0;
-    const { bag, position, rows, row } = at.orders[order]!;
-    this.order = order;
-    this.wentOn = false;
-    if (bag) {
-      if (step === 1 || step === 3) return false;
-      const { levels, slots } = bag;
-      this.inBag = 0;
-      for (let n = 0; n < slots.length; n++) if (v[slots[n]!] === 1) this.bag[this.inBag++] = levels[n]!;
-      if (this.inBag > 0) this.drawFrom(order);
-      return this.inBag > 0;
-    }
-    const drawn = row < 0 ? 0 : v[row]!;
-    return drawn >= 0 && this.alongRow(rows[drawn]!, step, v[position]!);
-  }
-
-  /** The next level is one of those in the bag. */
-  private drawFrom(order: number): void {
-    this.to = this.bag[this.inBag === 1 ? 0 : this.drawing.pick(this.inBag)]!;
-    this.drawing.note(order, this.to);
-    this.position = none;
-  }
-
-  private alongRow(levels: number[], step: number, from: number): boolean {
-    this.position = step === 0 ? from + 1 : step === 1 ? from - 1 : step === 2 ? 0 : levels.length - 1;
-    this.to = this.position >= 0 && this.position < levels.length ? levels[this.position]! : none;
-    return this.to !== none;
-  }
-
-  // ---- effects -----------------------------------------------------------------------------------------------------
-
-  drawOrder(order: number): void {
-    const { v, at } = this;
-    const { rows, row, position, bag } = at.orders[order]!;
-    if (row !== none) {
-      v[row] = rows.length === 1 ? 0 : this.drawing.pick(rows.length);
-      v[position] = none;
-      this.drawing.note(order, v[row]!);
-    } else if (bag) for (const slot of bag.slots) v[slot] = 1;
   }
 
   // ---- making ready ------------------------------------------------------------------------------------------------

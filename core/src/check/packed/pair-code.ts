@@ -2,7 +2,8 @@
 import type { Event } from '../../play/turn.ts';
 import { generate } from './generate.ts';
 import { happeningsOf } from './happenings.ts';
-import type { Own, RuleCode, Self } from './rule-code.ts';
+import type { Own, Self } from './own.ts';
+import type { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
 import { SlotCode } from './slot-code.ts';
 import { StepCode } from './step-code.ts';
@@ -97,7 +98,7 @@ export function codeOfPair(sheet: Sheet, self: Self, bottom: number): Code {
   };
 }
 
-const given = 'v, B, R, X, m, c, d, Q, H, T, N, F, D, E, C, S, exact, k';
+const given = 'v, B, R, X, m, O, c, d, Q, H, T, N, F, D, E, C, S, exact, k';
 
 /** What is made for each place anew, of its numbers. */
 function partOf<Made>(own: Own, text: string): Part<Made> {

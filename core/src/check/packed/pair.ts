@@ -5,7 +5,7 @@ import type { Codes, KnownCodes } from './known-codes.ts';
 import { likeness } from './likeness.ts';
 import type { Machine } from './machine.ts';
 import { codeOfPair, type Code, type Entrance, type Into, type Part, type Step } from './pair-code.ts';
-import type { Self } from './rule-code.ts';
+import type { Self } from './own.ts';
 import type { Sheet } from './sheet.ts';
 
 /** What can happen in a place over a bottom place, as functions on the slots. */
@@ -46,10 +46,10 @@ export class Pairs {
     machine: Machine,
     codes: Codes | undefined
   ) {
-    const { v, base, next, watcher, queue, marks, naming } = machine;
+    const { v, base, next, watcher, orders, queue, marks, naming } = machine;
     const { happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms } = marks;
     const noted = [happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms];
-    this.given = [v, base, next, watcher, machine, naming.choices, naming.indexes, queue, ...noted, arithmetic];
+    this.given = [v, base, next, watcher, machine, orders, naming.choices, naming.indexes, queue, ...noted, arithmetic];
     this.known = codes?.of(sheet);
   }
 

@@ -1,47 +1,24 @@
 /**
  * The code of rules read in a place over a bottom place, as text that holds numbers alone: conditions, effects, and what
- * is noted of them. The text names: `v` the slots, `X` who is told of the ends of events, `m` the machine, `Q` the signals
- * waiting; by rule `H` its trigger happened, `T` it was true, `N` it was false, `F` it is known to have fired; by place
- * `D` it is known to be completed, `E` to be entered; `C` by assignment it is known to be clamped; `S` the last value of
- * each term of a condition. What is this place's own (which rules, which place) stands as `k0`, `k1` and so on, so that
+ * is noted of them. The text names: `v` the slots, `X` who is told of the ends of events, `m` the machine, `O` moves along
+ * orders, `Q` the signals waiting; by rule `H` its trigger happened, `T` it was true, `N` it was false, `F` it is known to
+ * have fired; by place `D` it is known to be completed, `E` to be entered; `C` by assignment it is known to be clamped; `S`
+ * the last value of each term of a condition. What is this place's own (which rules, which place) stands as `k0`, `k1` and so on, so that
  * levels built alike share their code.
  */
 import type { Effect, Id, Target, Variable } from '../../document/types.ts';
-import { parts, type Expression } from '../../language/ast.ts';
+import type { Expression } from '../../language/ast.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Applying } from '../../play/flow.ts';
 import { codeOf, type Names } from './expressions.ts';
 import { assignmentOf, type Assignment } from './merging.ts';
+import { placeNumber, positionIn, ruleNumber, siteNumber, takenSlot, termNumber, termsOf, type Own, type Self } from './own.ts';
 import type { MergedSlot, Places } from './places.ts';
 import type { Sheet } from './sheet.ts';
 
 type NumberVariable = Extract<Variable, { type: 'number' }>;
 
 const number = (value: number) => (value < 0 ? `(${value})` : String(value));
-
-/** Whose code it is: the place that events happen in, and the rules read there. */
-export interface Self {
-  place: number;
-  rules: FittingRule[];
-}
-
-/**
- * The numbers that are a place's own: their names, and what they are in this place and in others built alike, in this
- * flow and in others that differ elsewhere (so none of them may hold on to what it is of).
- */
-export class Own {
-  readonly numbers: ((sheet: Sheet, self: Self) => number)[] = [];
-  /** No other place has this code, whatever it is built like. */
-  alone = false;
-  private readonly names = new Map<string, string>();
-
-  /** The name of a number; what has two keys never shares a name, so that the text does not depend on the numbers. */
-  named(key: string, of: (sheet: Sheet, self: Self) => number): string {
-    let name = this.names.get(key);
-    if (!name) this.names.set(key, (name = `k${this.numbers.push(of) - 1}`));
-    return name;
-  }
-}
 
 export abstract class RuleCode {
   /** The other places of which the text holds something. */
@@ -179,7 +156,7 @@ ${this.heard().after}
       const by = effect.by ?? 1;
       return `${slot} = ${slot} > ${by} ? ${slot} - ${by} : 0;`;
     }
-    if ('draw' in effect) return `m.drawOrder(${Object.keys(document.orders).indexOf(effect.draw)});`;
+    if ('draw' in effect) return `O.draw(${Object.keys(document.orders).indexOf(effect.draw)});`;
     if ('begin' in effect) return this.beginRun();
     if ('save' in effect) return this.save(effect.save === 'forward');
     return 'forget' in effect ? this.forget() : this.erase();
@@ -379,7 +356,7 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     // a fixed order lists no level twice
     if (row >= 0) {
       const stands = [order, this.placed(this.place), by, to, `v[${row}]`, `v[${position}]`].join();
-      return `v[${position}] = m.standsAt(${stands});`;
+      return `v[${position}] = O.standsAt(${stands});`;
     }
     if (!at.keptSlot(position)) return '';
     return `v[${position}] = ${this.ofPlace('position', this.place, positionIn(order))};`;
@@ -391,45 +368,3 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
 
 /** A number of which high values are one is set to a value, whatever it was. */
 const comesFrom = ({ source, added }: MergedSlot, value: number) => `v[${source}] = -1; v[${added}] = ${value};`;
-
-// ---- what numbers are: made here, where there is nothing that they could hold on to ----------------------------------
-
-const ruleNumber =
-  (id: Id, own: number, of: (sheet: Sheet, rule: FittingRule) => number) =>
-  (sheet: Sheet, { rules }: Self) =>
-    of(sheet, own < 0 ? sheet.flow.rules.get(id)! : rules[own]!);
-
-const placeNumber = (place: number, of: (at: Places, place: number) => number) => (sheet: Sheet, self: Self) =>
-  of(sheet.at, place < 0 ? self.place : place);
-
-const termNumber = (n: number) => (sheet: Sheet, rule: FittingRule) =>
-  sheet.termOf(sheet.ruleIndex.get(rule.id)!, termsOf(rule)[n]!);
-
-const siteNumber =
-  (variable: Id) =>
-  (sheet: Sheet, { id }: FittingRule) =>
-    sheet.siteOf(id, variable);
-
-const takenSlot = (order: number) => (at: Places, place: number) => {
-  const { levels, slots } = at.orders[order]!.bag!;
-  return slots[levels.indexOf(place)]!;
-};
-
-const positionIn = (order: number) => (at: Places, place: number) => at.orders[order]!.first[0]![place]!;
-
-/** The slot that says whether a level is won. */
-export const wonSlot = (at: Places, place: number): number => at.won[place]!;
-
-const kinds = ['variable', 'left', 'taken', 'won', 'wins'];
-
-/** The terms of a rule's conditions whose values are told where it never fires. */
-function termsOf(rule: FittingRule): Expression[] {
-  let found = terms.get(rule);
-  if (!found) {
-    const all = [rule.condition, rule.holds].flatMap((text) => (text ? [...parts(text)] : []));
-    terms.set(rule, (found = all.filter(({ kind }) => kinds.includes(kind))));
-  }
-  return found;
-}
-
-const terms = new WeakMap<FittingRule, Expression[]>();

@@ -7,8 +7,9 @@ import { targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { mostFrames } from '../../play/move.ts';
 import type { Happening } from './happenings.ts';
+import { Own, wonSlot, type Self } from './own.ts';
 import type { Places } from './places.ts';
-import { Own, RuleCode, wonSlot, type Self } from './rule-code.ts';
+import { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
 
 const no = '() => false';
@@ -102,7 +103,7 @@ ${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(i, wh
         if (orders.length === 0) return '';
         const order = target.order === undefined ? -1 : orders.indexOf(target.order);
         const step = ['next', 'previous', 'first', 'last'].indexOf(target.move);
-        return `if (m.along(${step}, ${order})) { ${afresh('m.to', 'm.order', 'm.position')} }`;
+        return `if (O.along(${step}, ${order})) { ${afresh('O.to', 'O.order', 'O.position')} }`;
       }
     }
   }

@@ -1,8 +1,8 @@
 /**
  * The code of an event as a step from the words of a state to those of the next: what it reads and writes are local
  * variables, the places it goes to are written out, and only what is written is packed anew. Where a move's target is
- * known only when it is made, or opens a place over this one, the slots are brought up to date and the machine goes on.
- * In the text `v[n]` is a slot of the step, `V[n]` the slot itself.
+ * known only when it is made, it goes on with the step that enters it, which begins from the words written so far; where
+ * there is none, or a place opens over this one, the slots are brought up to date and the machine goes on.
  */
 import type { Effect, Target } from '../../document/types.ts';
 import type { Expression } from '../../language/ast.ts';
@@ -10,10 +10,12 @@ import { targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { can } from '../facts.ts';
 import type { Happening } from './happenings.ts';
+import { Own, wonSlot, type Self } from './own.ts';
 import type { Places } from './places.ts';
-import { Own, RuleCode, wonSlot, type Self } from './rule-code.ts';
+import { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
 import { others, packing } from './slots.ts';
+import { slotsIn, slotsOf, textOf, type StepText } from './step-text.ts';
 
 interface Written {
   text: string;
@@ -25,11 +27,6 @@ class NoStep extends Error {}
 
 /** So many places one after another are written out. */
 const mostEntered = 3;
-const slotName = /\bv\[(\d+)\]/g;
-const readSlot = /\bs(\d+)\b/g;
-const writtenSlot = /\bu(\d+)\b/g;
-const writtenAndRead = /\bu(\d+)\b(?! = )/g;
-const readOrWritten = /\b[us](\d+)\b/g;
 
 export class StepCode extends RuleCode {
   /** The slots written so far on this way through the event, and on any. */
@@ -77,7 +74,7 @@ export class StepCode extends RuleCode {
     };
     try {
       const step = written(true);
-      const readsWon = () => slotsIn(step.text, readOrWritten).some((slot) => sheet.at.won.includes(slot));
+      const readsWon = () => slotsOf(step.text).some((slot) => sheet.at.won.includes(slot));
       return step.code.wins && readsWon() ? written(false) : step;
     } catch (error) {
       if (error instanceof NoStep) return undefined;
@@ -106,7 +103,7 @@ export class StepCode extends RuleCode {
     const stays = this.written.size === 0 ? 'X.same(i);' : `${this.packed()} X.stays(i); ${this.renewed()}`;
     lines.push(`${changes ? '' : 'if (f !== 0) '}{ ${stays} }`);
     if (this.firings >= mostFirings) throw new NoStep();
-    return this.whole('(i, o) =>', 'B', ['f = 0', 'spilt = false'], lines, when(this));
+    return this.whole({ head: '(i, o) =>', words: 'B', begins: ['f = 0', 'spilt = false'], lines, when: when(this) });
   }
 
   private entrance(): string {
@@ -117,43 +114,13 @@ export class StepCode extends RuleCode {
     const lines = [this.entering('o', 'p', 0), `if (E[${here}] === 0) m.entersFirst(${here});`];
     lines.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
     if (this.firings >= mostFirings / 2) throw new NoStep();
-    return this.whole('(i, o, p, f, b, h) =>', 'R', [], lines);
+    return this.whole({ head: '(i, o, p, f, b, h) =>', words: 'R', begins: [], lines });
   }
 
-  /** A function from its lines, and from what must be so for it to go on. */
-  private whole(head: string, words: string, begins: string[], lines: string[], when?: string): string {
-    const text = lines.join('\n');
-    const noted = this.named(text.replaceAll(/#(k\d+)#/g, text.includes('m.spills(') ? 'm.series[f++] = $1;' : 'f++;'));
-    const local = [...this.declared].filter((slot) => this.isLocal(slot));
-    // what is written and never read is not written at all
-    const read = new Set(slotsIn(noted, writtenAndRead));
-    const needed = noted.replaceAll(/\bu(\d+) = -?\d+;/g, (set, slot: string) => (read.has(Number(slot)) ? set : ''));
-    const names = slotsIn(needed, writtenSlot).map((slot) => `u${slot} = s${slot}`);
-    const all = [...begins, ...(this.wins && this.winsAsOwn ? ['won = 0'] : []), ...names];
-    const loads = local.length < this.declared.size && !this.isEntrance ? 'm.load();\n' : '';
-    const body = `${loads}${all.length > 0 ? `let ${all.join(', ')};\n` : ''}${needed}`;
-    const condition = when === undefined || when === 'true' ? undefined : this.named(when, false);
-    const from = Array.from({ length: this.sheet.at.packing.words }, (_, word) => `w${word} = ${words}[${word}]`);
-    const first = condition === undefined ? [] : slotsIn(condition, readSlot);
-    const later = slotsIn(body, readSlot).filter((slot) => !first.includes(slot));
-    return `${head} {
-const ${from.join(', ')};
-${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) return;\n`}${this.reading(later)}${body.replaceAll('V[', 'v[')}
-}`;
-  }
-
-  /** Slots that are written have a name within the event, and what is only read another. */
-  private named(text: string, writes = true): string {
-    return text.replaceAll(slotName, (whole, name: string) => {
-      const slot = Number(name);
-      return this.isLocal(slot) ? `${writes && this.declared.has(slot) ? 'u' : 's'}${slot}` : whole;
-    });
-  }
-
-  private reading(slots: number[]): string {
+  private whole(step: Pick<StepText, 'head' | 'words' | 'begins' | 'lines' | 'when'>): string {
     const { packing: packed, initial } = this.sheet.at;
-    const value = (slot: number) => (packed.says(slot) ? packed.read(slot, (word) => `w${word}`) : initial[slot]!);
-    return slots.length > 0 ? `const ${slots.map((slot) => `s${slot} = ${value(slot)}`).join(', ')};\n` : '';
+    const begins = [...step.begins, ...(this.wins && this.winsAsOwn ? ['won = 0'] : [])];
+    return textOf({ ...step, begins, loads: !this.isEntrance, declared: this.declared, packing: packed, initial });
   }
 
   // ---- the ends of ways --------------------------------------------------------------------------------------------
@@ -246,10 +213,10 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
         const step = ['next', 'previous', 'first', 'last'].indexOf(target.move);
         const known = at.orders[order];
         if (known && !known.bag && known.row < 0) {
-          const onward = goesIn('m.to', String(order), 'm.position', '0, false');
-          return `if (m.step(${step}, ${order}, v[${known.position}])) ${onward}`;
+          const onward = goesIn('O.to', String(order), 'O.position', '0, false');
+          return `if (O.step(${step}, ${order}, v[${known.position}])) ${onward}`;
         }
-        return `{ ${this.spills()} spilt = true; if (m.along(${step}, ${order})) { ${this.goesAlong(rule)} return; } }`;
+        return `{ ${this.spills()} spilt = true; if (O.along(${step}, ${order})) { ${this.goesAlong(rule)} return; } }`;
       }
     }
   }
@@ -270,11 +237,11 @@ ${condition === undefined ? '' : `${this.reading(first)}if (!(${condition})) ret
 
   /** Goes where a move along an order leads that may draw: where steps do, each draw is made in turn. */
   private goesAlong(rule: FittingRule): string {
-    const goes = this.goesOn(rule, true, `m.go(i, to, m.order, m.position, 0, false, ${this.index(rule)});`, 'to');
-    const entered = this.sheet.at.merged.length === 0 && this.entersBySteps(rule, 'order', 'm.position');
-    if (!entered) return `const to = m.to; ${goes}`;
-    return `const order = m.order; do {
-const to = m.to, enter = m.into(to);
+    const goes = this.goesOn(rule, true, `m.go(i, to, O.order, O.position, 0, false, ${this.index(rule)});`, 'to');
+    const entered = this.sheet.at.merged.length === 0 && this.entersBySteps(rule, 'order', 'O.position');
+    if (!entered) return `const to = O.to; ${goes}`;
+    return `const order = O.order; do {
+const to = O.to, enter = m.into(to);
 if (enter) { ${entered} } else { spilt = false; ${goes.replace(' return; }', ' }')} }
 } while (m.another(i, order));`;
   }
@@ -435,7 +402,3 @@ if (enter) { ${entered} } else { spilt = false; ${goes.replace(' return; }', ' }
 
 /** By how much the bit that says whether a level is won is shifted in its word. */
 const wonShift = ({ packing: { fields }, won }: Places, place: number) => fields[won[place]!]!.shift;
-
-function slotsIn(code: string, name = slotName): number[] {
-  return [...new Set([...code.matchAll(name)].map(([, slot]) => Number(slot)))];
-}

@@ -1,0 +1,75 @@
+/**
+ * The numbers in the code of a place that are its own, and those of rules: what they are is said by functions that hold
+ * on to nothing, so that code can be used for other places and in later checks.
+ */
+import type { Id } from '../../document/types.ts';
+import { parts, type Expression } from '../../language/ast.ts';
+import type { FittingRule } from '../../play/fit.ts';
+import type { Places } from './places.ts';
+import type { Sheet } from './sheet.ts';
+
+/** Whose code it is: the place that events happen in, and the rules read there. */
+export interface Self {
+  place: number;
+  rules: FittingRule[];
+}
+
+/**
+ * The numbers that are a place's own: their names, and what they are in this place and in others built alike, in this
+ * flow and in others that differ elsewhere (so none of them may hold on to what it is of).
+ */
+export class Own {
+  readonly numbers: ((sheet: Sheet, self: Self) => number)[] = [];
+  /** No other place has this code, whatever it is built like. */
+  alone = false;
+  private readonly names = new Map<string, string>();
+
+  /** The name of a number; what has two keys never shares a name, so that the text does not depend on the numbers. */
+  named(key: string, of: (sheet: Sheet, self: Self) => number): string {
+    let name = this.names.get(key);
+    if (!name) this.names.set(key, (name = `k${this.numbers.push(of) - 1}`));
+    return name;
+  }
+}
+
+/** What a number is of a rule: one of the place's own, or another one. */
+export const ruleNumber =
+  (id: Id, own: number, of: (sheet: Sheet, rule: FittingRule) => number) =>
+  (sheet: Sheet, { rules }: Self) =>
+    of(sheet, own < 0 ? sheet.flow.rules.get(id)! : rules[own]!);
+
+/** What a number is of a place: the one itself, or another one. */
+export const placeNumber = (place: number, of: (at: Places, place: number) => number) => (sheet: Sheet, self: Self) =>
+  of(sheet.at, place < 0 ? self.place : place);
+
+export const termNumber = (n: number) => (sheet: Sheet, rule: FittingRule) =>
+  sheet.termOf(sheet.ruleIndex.get(rule.id)!, termsOf(rule)[n]!);
+
+export const siteNumber =
+  (variable: Id) =>
+  (sheet: Sheet, { id }: FittingRule) =>
+    sheet.siteOf(id, variable);
+
+export const takenSlot = (order: number) => (at: Places, place: number) => {
+  const { levels, slots } = at.orders[order]!.bag!;
+  return slots[levels.indexOf(place)]!;
+};
+
+export const positionIn = (order: number) => (at: Places, place: number) => at.orders[order]!.first[0]![place]!;
+
+/** The slot that says whether a level is won. */
+export const wonSlot = (at: Places, place: number): number => at.won[place]!;
+
+const kinds = ['variable', 'left', 'taken', 'won', 'wins'];
+
+/** The terms of a rule's conditions whose values are told where it never fires. */
+export function termsOf(rule: FittingRule): Expression[] {
+  let found = terms.get(rule);
+  if (!found) {
+    const all = [rule.condition, rule.holds].flatMap((text) => (text ? [...parts(text)] : []));
+    terms.set(rule, (found = all.filter(({ kind }) => kinds.includes(kind))));
+  }
+  return found;
+}
+
+const terms = new WeakMap<FittingRule, Expression[]>();

@@ -119,9 +119,7 @@ class Exploration {
       this.noteArrival(place, state!);
       for (const { index, condition } of flow.expectations.filter((each) => each.place === place)) {
         const key = `${place}/${index}`;
-        const named = [...parts(condition)].flatMap((part) =>
-          part.kind === 'left' || part.kind === 'taken' ? [part.piece] : []
-        );
+        const named = parts(condition).flatMap((part) => (part.kind === 'left' || part.kind === 'taken' ? [part.piece] : []));
         if (this.unexpected.has(key) || !named.every((piece) => Object.hasOwn(pieces, piece))) continue;
         if (!evaluate(condition, readingOf(flow, state!))) this.unexpected.set(key, arrow);
       }

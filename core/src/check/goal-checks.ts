@@ -23,7 +23,7 @@ export interface PieceComparison {
 const turned: Record<Comparison, Comparison> = { '=': '=', '!=': '!=', '<': '>', '<=': '>=', '>': '<', '>=': '<=' };
 
 export function pieceComparisons(expression: Expression): PieceComparison[] {
-  return [...parts(expression)].flatMap((part) => {
+  return parts(expression).flatMap((part) => {
     if (part.kind !== 'compare') return [];
     for (const [piece, other, operator] of [
       [part.left, part.right, part.operator],

@@ -157,7 +157,7 @@ function stepOf(variable: Id, expression: Expression): number | undefined {
 }
 
 function equalities(expression: Expression): { id: Id; value: number }[] {
-  return [...parts(expression)].flatMap((part) => {
+  return parts(expression).flatMap((part) => {
     if (part.kind !== 'compare' || part.operator !== '=') return [];
     const { left, right } = part;
     if (left.kind === 'variable' && right.kind === 'integer') return [{ id: left.id, value: Number(right.value) }];

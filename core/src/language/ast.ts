@@ -40,21 +40,28 @@ export class LanguageError extends Error {
 }
 
 /** Every part of a tree, the tree itself first. */
-export function* parts(expression: Expression): Generator<Expression> {
+export function parts(expression: Expression): readonly Expression[] {
+  let found = known.get(expression);
+  if (found) return found;
+  known.set(expression, (found = []));
   const waiting = [expression];
   for (let next = waiting.pop(); next; next = waiting.pop()) {
-    yield next;
+    found.push(next);
     if ('right' in next) waiting.push(next.right, next.left);
     else if (next.kind === 'negative' || next.kind === 'not') waiting.push(next.of);
   }
+  return found;
 }
+
+/** Trees are never changed once they are made, and the same ones are read again after every edit. */
+const known = new WeakMap<Expression, Expression[]>();
 
 /** The ids of the pieces that a tree names. */
 export function piecesIn(expression: Expression): Id[] {
-  return [...parts(expression)].flatMap((part) => (part.kind === 'left' || part.kind === 'taken' ? [part.piece] : []));
+  return parts(expression).flatMap((part) => (part.kind === 'left' || part.kind === 'taken' ? [part.piece] : []));
 }
 
 /** The ids of the variables that a tree reads. */
 export function variablesIn(expression: Expression): Id[] {
-  return [...new Set([...parts(expression)].flatMap((part) => (part.kind === 'variable' ? [part.id] : [])))];
+  return [...new Set(parts(expression).flatMap((part) => (part.kind === 'variable' ? [part.id] : [])))];
 }

@@ -250,7 +250,7 @@ const ruleHidden: Offers = (document, { subject: id }) => [
 const numberSkipped: Offers = (document, { subject }) =>
   textsOf(document, subject).flatMap(({ text, put }) => {
     const expression = parsed(text);
-    return [...(expression ? parts(expression) : [])].flatMap((part) => {
+    return (expression ? parts(expression) : []).flatMap((part) => {
       if (part.kind !== 'compare' || part.operator !== '=' || part.left.kind !== 'variable' || part.right.kind !== 'integer')
         return [];
       const between = { start: part.left.at.end, end: part.right.at.start };

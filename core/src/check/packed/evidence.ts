@@ -192,9 +192,7 @@ export class Evidence {
       const level = flow.document.places[at.placeIds[bottom]!]!;
       const pieces = level.kind === 'level' ? level.pieces : {};
       const known = (expression: Expression) =>
-        [...parts(expression)].every(
-          (part) => (part.kind !== 'left' && part.kind !== 'taken') || Object.hasOwn(pieces, part.piece)
-        );
+        parts(expression).every((part) => (part.kind !== 'left' && part.kind !== 'taken') || Object.hasOwn(pieces, part.piece));
       found = flow.expectations
         .filter((each) => each.place === id && known(each.condition))
         .map(({ index, condition }) => ({

@@ -50,6 +50,9 @@ interface Asked {
   codes?: Codes | undefined;
 }
 
+/** In what is noted of a state, the frames that were made on the way to it. */
+const anyFrame = 15;
+
 /** So many states are looked at between two reports of progress. */
 const atOnce = 1024;
 
@@ -367,9 +370,11 @@ class PackedExploration implements PackedWatcher {
     let arrivals: Facts['arrivals'] | undefined;
     const noteArrivals = () => {
       const { words, width } = table;
-      for (let state = 0; state < count; state++)
+      const looks = (state: number, made: number) => {
         for (let frame = 0; frame < frames.length; frame++)
-          if (this.noted[state]! & (1 << frame)) evidence.notes(frames[frame]!(state), words, state * width);
+          if (made & (1 << frame)) evidence.notes(frames[frame]!(state), words, state * width);
+      };
+      for (let state = 0; state < count; state++) if ((this.noted[state]! & anyFrame) !== 0) looks(state, this.noted[state]!);
       evidence.noted();
     };
     if (growth) {

@@ -112,7 +112,7 @@ function farness({ flow, machine }: Searched, rule: FittingRule, near: number[][
 }
 
 function asksCandidate(text: Expression): boolean {
-  return [...parts(text)].some(({ kind }) => kind === 'wonCandidate' || kind === 'position');
+  return parts(text).some(({ kind }) => kind === 'wonCandidate' || kind === 'position');
 }
 
 /** The places in which a rule applies; one of a place opened over levels that names their pieces is not looked for. */

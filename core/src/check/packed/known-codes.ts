@@ -66,15 +66,14 @@ export class KnownCodes {
     const { at, flow } = this.sheet;
     const { pieces = {}, progress } = flow.document.places[at.placeIds[level]!] as Partial<Level>;
     const slots = at.levels[level];
-    const each = Object.entries(pieces).map(([id, { kind, count, renew, progress: own }]) => [
-      id,
-      kind,
-      count,
-      renew,
-      own,
-      slots?.pieces.get(id)
-    ]);
-    return JSON.stringify([progress, each, slots?.here, slots?.attemptPieces]);
+    // ids, words of the format and numbers: nothing in them is a separator
+    const each = Object.keys(pieces).map((id) => {
+      const { kind, count, renew, progress: own } = pieces[id]!;
+      return [id, kind, count, renew, own, slots?.pieces.get(id)?.slot].join();
+    });
+    const here = slots?.here.map(({ slot, count }) => `${slot}:${count}`);
+    const saved = slots?.attemptPieces.map(({ slot, saved: copy }) => `${slot}:${copy}`);
+    return [progress, each.join(' '), here?.join(' '), saved?.join(' ')].join('|');
   }
 
   private textOfRule({ rule }: FittingRule): string {

@@ -20,6 +20,8 @@ import { layoutOf, type Places } from './places.ts';
 import { Sheet } from './sheet.ts';
 
 class NeverSettles extends Error {}
+/** From so many states on it is worth to have all events of a place run by a function of its own. */
+const mostAlike = 15_000;
 const none = -1;
 /** In place of an event's number: every event, and what happens at the very start. */
 export const every = -1;
@@ -77,6 +79,9 @@ export class Machine {
   /** Nothing is ever opened over a place. */
   private readonly alwaysOne: boolean;
   private readonly bottomOf: (words: Int32Array, at: number, v: Int32Array) => number;
+
+  /** So many states have been left by one loop over their events. */
+  private alike = 0;
 
   /** Where events are run from; undefined before the start. */
   private home: Pair | undefined;
@@ -172,8 +177,12 @@ export class Machine {
   }
 
   private runFrom({ steps, begins, every: all, own }: Pair, event: number): void {
-    if (event === every) all(own);
-    else steps[event]!.run(event, own + begins[event]!);
+    if (event !== every) steps[event]!.run(event, own + begins[event]!);
+    else if (this.alike < mostAlike) {
+      // after an edit this loop is warm, where what is made of all events of a place is not
+      this.alike++;
+      for (let number = 0; number < steps.length; number++) steps[number]!.run(number, own + begins[number]!);
+    } else all(own);
   }
 
   private runStart(): void {

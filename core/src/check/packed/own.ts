@@ -66,7 +66,7 @@ const kinds = ['variable', 'left', 'taken', 'won', 'wins'];
 export function termsOf(rule: FittingRule): Expression[] {
   let found = terms.get(rule);
   if (!found) {
-    const all = [rule.condition, rule.holds].flatMap((text) => (text ? [...parts(text)] : []));
+    const all = [rule.condition, rule.holds].flatMap((text) => (text ? parts(text) : []));
     terms.set(rule, (found = all.filter(({ kind }) => kinds.includes(kind))));
   }
   return found;

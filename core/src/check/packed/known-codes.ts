@@ -1,31 +1,45 @@
 /**
- * The code of places as it was written for earlier checks: after an edit that is the same for most places, and writing
- * it anew takes longer than to see so. It is the same where all is that it was written from: how a state is laid out and
- * what stands in the document beside rules, and the rules and pieces of each place that was looked at for it.
+ * The code of places, and of their events, as it was written for earlier checks: after an edit most of it is the same, and
+ * to see so takes less time than to write it. It is the same where all is that it was written from: how a state is laid
+ * out and what stands in the document beside rules, the rules that stand in it, and the pieces of the places that do.
  */
 import type { Id, Level } from '../../document/types.ts';
 import type { FittingRule } from '../../play/fit.ts';
-import type { Code } from './pair-code.ts';
+import type { Self } from './own.ts';
 import type { Sheet } from './sheet.ts';
 
-/** By place over bottom place: its code, and what it was written from. */
-type Written = Map<string, { code: Code; from: string }>;
+/** Text made of rules; of `stood`, other places, too: of what is read when they are entered, and of their pieces. */
+interface Written {
+  stood: number[];
+}
+
+/** What a text was written from beside that: whose it is, the place at the bottom, and the rules that stand in it. */
+export interface From {
+  self: Self;
+  bottom: number;
+  rules: FittingRule[];
+  /** What else of them counts. */
+  how?: string;
+}
+
+/** By what it is of: what was written, and all that it was written from, as text. */
+type Known = Map<string, { written: Written; from: string }>;
 
 const most = 4;
 
 /** What is remembered from check to check. */
 export class Codes {
   /** Of the flows that were checked last, by what is the same for all their places; the last one last. */
-  private readonly flows = new Map<string, Written>();
+  private readonly flows = new Map<string, Known>();
 
   of(sheet: Sheet): KnownCodes {
     const { flows } = this;
     const layout = layoutText(sheet);
-    const written: Written = flows.get(layout) ?? new Map();
+    const known: Known = flows.get(layout) ?? new Map();
     flows.delete(layout);
-    flows.set(layout, written);
+    flows.set(layout, known);
     if (flows.size > most) flows.delete([...flows.keys()][0]!);
-    return new KnownCodes(sheet, written);
+    return new KnownCodes(sheet, known);
   }
 }
 
@@ -35,31 +49,29 @@ export class KnownCodes {
 
   constructor(
     private readonly sheet: Sheet,
-    private readonly written: Written
+    private readonly known: Known
   ) {}
 
-  find(place: number, bottom: number): Code | undefined {
-    const known = this.written.get(`${place} ${bottom}`);
-    return known && known.from === this.fromOf(place, bottom, known.code) ? known.code : undefined;
+  /** What was written before under a key, if it would be the same now. */
+  find<T extends Written>(key: string, from: From): T | undefined {
+    const known = this.known.get(key);
+    return known?.from === this.textOf(from, known?.written.stood ?? []) ? (known?.written as T) : undefined;
   }
 
-  keep(place: number, bottom: number, code: Code): void {
-    this.written.set(`${place} ${bottom}`, { code, from: this.fromOf(place, bottom, code) });
+  keep(key: string, written: Written, from: From): void {
+    this.known.set(key, { written, from: this.textOf(from, written.stood) });
   }
 
-  private fromOf(place: number, bottom: number, { stood }: Code): string {
-    const own = this.textOf(place, bottom, () => true);
-    // of places that are entered on the way only what is read then
-    const entered = stood.map((other) => this.textOf(other, other, ({ rule: { when } }) => 'arrive' in when || 'holds' in when));
-    return [own, ...entered].join('\n');
+  private textOf({ self, bottom, rules, how = '' }: From, stood: number[]): string {
+    const own = rules.map((rule) => `${self.rules.indexOf(rule)} ${this.textOfRule(rule)}`);
+    return [how, ...own, this.textOfPieces(bottom), ...stood.map((place) => this.textOfEntered(place))].join('\n');
   }
 
-  /** The rules of a place over a bottom place, those that count, and the pieces there. */
-  private textOf(place: number, bottom: number, counts: (rule: FittingRule) => boolean): string {
+  /** Of a place that is entered on the way only what is read then, and its pieces. */
+  private textOfEntered(place: number): string {
     const { at, flow } = this.sheet;
-    const { all } = flow.applying(at.placeIds[place]!, at.placeIds[bottom]!);
-    const rules = all.filter(counts).map((rule) => this.textOfRule(rule));
-    return [...rules, this.textOfPieces(bottom)].join('\n');
+    const { arrive, holds } = flow.applying(at.placeIds[place]!, at.placeIds[place]!).by;
+    return [...arrive, ...holds].map((rule) => this.textOfRule(rule)).join('\n') + this.textOfPieces(place);
   }
 
   private textOfPieces(level: number): string {

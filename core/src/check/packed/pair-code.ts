@@ -1,9 +1,9 @@
 /** The code of a place over a bottom place: each of its events, and how it is entered. */
 import type { Event } from '../../play/turn.ts';
 import { generate } from './generate.ts';
-import { happeningsOf } from './happenings.ts';
+import { happeningsOf, type Happening } from './happenings.ts';
+import type { KnownCodes } from './known-codes.ts';
 import type { Own, Self } from './own.ts';
-import type { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
 import { SlotCode } from './slot-code.ts';
 import { StepCode } from './step-code.ts';
@@ -57,29 +57,28 @@ export interface Code {
   most: { steps: number; entrance: number };
 }
 
+/** The code of an event. */
+interface EventCode extends Part<Step> {
+  text: string;
+  stood: number[];
+  /** How many rules it may fire, where it is a step. */
+  firings: number;
+}
+
 /** Each event is a function, so that a change of one leaves the code of the others as it is, and warm. */
-export function codeOfPair(sheet: Sheet, self: Self, bottom: number): Code {
-  const happenings = happeningsOf(sheet, self, bottom);
-  const stepping = !sheet.at.openable.has(self.place);
+export function codeOfPair(sheet: Sheet, self: Self, bottom: number, known?: KnownCodes): Code {
   const entrance = new SlotCode(sheet, self, bottom);
-  const into = stepping && sheet.at.levels[self.place] && sheet.goesLate ? StepCode.entrance(sheet, self) : undefined;
-  const codes: RuleCode[] = [entrance, ...(into ? [into.code] : [])];
-  const texts: string[] = [];
-  let mostFired = 0;
+  const entrancePart = partOf<Entrance>(entrance.own, entrance.entrance());
+  const happenings = happeningsOf(sheet, self, bottom);
+  const late = !sheet.at.openable.has(self.place) && sheet.at.levels[self.place] !== undefined && sheet.goesLate;
+  const into = late ? StepCode.entrance(sheet, self) : undefined;
+  const steps = happenings.map((happening) => eventCode(sheet, self, bottom, happening, known));
   const begins: number[] = [];
   let numbers = 0;
-  const steps = happenings.map((happening) => {
-    const step = stepping ? StepCode.of(happening, sheet, self) : undefined;
-    const code = step?.code ?? new SlotCode(sheet, self, bottom);
-    const run = step?.text ?? (code as SlotCode).event(happening);
-    texts.push(run);
-    codes.push(code);
-    mostFired = Math.max(mostFired, step?.code.firings ?? 0);
+  for (const { own } of steps) {
     begins.push(numbers);
-    numbers += code.own.numbers.length;
-    return shared<Step>(code.own, `{ can: (o) => ${happening.when(code)}, run: ${run} }`);
-  });
-  const entrancePart = partOf<Entrance>(entrance.own, entrance.entrance());
+    numbers += own.numbers.length;
+  }
   const runs = begins.map((begin, n) => `run${n}(${n}, o + ${begin});`);
   return {
     ...(into && { into: partOf<Into>(into.code.own, into.text) }),
@@ -89,13 +88,36 @@ export function codeOfPair(sheet: Sheet, self: Self, bottom: number): Code {
     every: generate(
       'steps',
       `const [${runs.map((_, n) => `run${n}`).join()}] = steps.map(({ run }) => run);\nreturn (o) => {\n${runs.join('\n')}\n};`,
-      texts.join('\n')
+      steps.map(({ text }) => text).join('\n')
     ),
     entrance: entrancePart,
-    alone: codes.some(({ own }) => own.alone),
-    stood: [...new Set(codes.flatMap(({ stood }) => [...stood]))],
-    most: { steps: mostFired, entrance: into?.code.firings ?? 0 }
+    alone: [entrance, into?.code, ...steps].some((code) => code?.own.alone),
+    stood: [...new Set([entrance, into?.code, ...steps].flatMap((code) => [...(code?.stood ?? [])]))],
+    most: { steps: Math.max(0, ...steps.map(({ firings }) => firings)), entrance: into?.code.firings ?? 0 }
   };
+}
+
+function eventCode(sheet: Sheet, self: Self, bottom: number, happening: Happening, known: KnownCodes | undefined): EventCode {
+  const { at, flow } = sheet;
+  const key = `${self.place} ${bottom} ${JSON.stringify(happening.event)}`;
+  const matching = happening.rules.flatMap((each) => each.matching);
+  const { arrive, holds } = flow.applying(at.placeIds[self.place]!, at.placeIds[bottom]!).by;
+  const deadlines = happening.rules.map(({ deadline, matching: { length } }) => `${deadline} ${length}`);
+  const from = {
+    self,
+    bottom,
+    rules: [...matching, ...arrive, ...holds],
+    how: `${deadlines.join()} ${matching.length} ${arrive.length}`
+  };
+  const before = known?.find<EventCode>(key, from);
+  if (before) return before;
+  const step = at.openable.has(self.place) ? undefined : StepCode.of(happening, sheet, self);
+  const code = step?.code ?? new SlotCode(sheet, self, bottom);
+  const text = step?.text ?? (code as SlotCode).event(happening);
+  const part = shared<Step>(code.own, `{ can: (o) => ${happening.when(code)}, run: ${text} }`);
+  const written = { ...part, text, stood: [...code.stood], firings: step?.code.firings ?? 0 };
+  known?.keep(key, written, from);
+  return written;
 }
 
 const given = 'v, B, R, X, m, O, c, d, Q, H, T, N, F, D, E, C, S, exact, k';

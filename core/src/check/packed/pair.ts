@@ -1,11 +1,10 @@
 /** A place over a bottom place, made of its code and bound to a machine. */
 import { arithmetic } from '../../language/evaluate.ts';
 import type { Event } from '../../play/turn.ts';
-import type { Codes, KnownCodes } from './known-codes.ts';
+import type { Codes, From, KnownCodes } from './known-codes.ts';
 import { likeness } from './likeness.ts';
 import type { Machine } from './machine.ts';
 import { codeOfPair, type Code, type Entrance, type Into, type Part, type Step } from './pair-code.ts';
-import type { Self } from './own.ts';
 import type { Sheet } from './sheet.ts';
 
 /** What can happen in a place over a bottom place, as functions on the slots. */
@@ -57,7 +56,8 @@ export class Pairs {
     const { sheet, numbers } = this;
     const { at, flow } = sheet;
     const self = { place, rules: flow.applying(at.placeIds[place]!, at.placeIds[bottom]!).all };
-    const code = this.known?.find(place, bottom) ?? this.written(self, bottom);
+    const from = { self, bottom, rules: self.rules };
+    const code = this.known?.find<Code>(`${place} ${bottom}`, from) ?? this.written(from);
     const { events, begins, into } = code;
     const own = numbers.length;
     for (const step of code.steps) for (const of of step.own.numbers) numbers.push(of(sheet, self));
@@ -69,15 +69,16 @@ export class Pairs {
     return { place, bottom, events, ...this.boundOf(code), begins, own, into: into && made(into), ...made(code.entrance) };
   }
 
-  private written(self: Self, bottom: number): Code {
+  private written(from: From): Code {
     const { sheet, alike, known } = this;
+    const { self, bottom } = from;
     const like = self.place === bottom ? likeness(sheet, self) : undefined;
     let code = like === undefined ? undefined : alike.get(like);
     if (!code) {
-      code = codeOfPair(sheet, self, bottom);
+      code = codeOfPair(sheet, self, bottom, known);
       if (like !== undefined && !code.alone) alike.set(like, code);
     }
-    known?.keep(self.place, bottom, code);
+    known?.keep(`${self.place} ${bottom}`, code, from);
     return code;
   }
 

@@ -44,8 +44,9 @@ export class Codes {
 }
 
 export class KnownCodes {
-  /** By rule: all that counts of it. */
+  /** By rule: all that counts of it. By place: all that counts where it is entered on the way. */
   private readonly texts = new Map<Id, string>();
+  private readonly entered = new Map<number, string>();
 
   constructor(
     private readonly sheet: Sheet,
@@ -69,9 +70,14 @@ export class KnownCodes {
 
   /** Of a place that is entered on the way only what is read then, and its pieces. */
   private textOfEntered(place: number): string {
-    const { at, flow } = this.sheet;
-    const { arrive, holds } = flow.applying(at.placeIds[place]!, at.placeIds[place]!).by;
-    return [...arrive, ...holds].map((rule) => this.textOfRule(rule)).join('\n') + this.textOfPieces(place);
+    let text = this.entered.get(place);
+    if (text === undefined) {
+      const { at, flow } = this.sheet;
+      const { arrive, holds } = flow.applying(at.placeIds[place]!, at.placeIds[place]!).by;
+      text = [...arrive, ...holds].map((rule) => this.textOfRule(rule)).join('\n') + this.textOfPieces(place);
+      this.entered.set(place, text);
+    }
+    return text;
   }
 
   private textOfPieces(level: number): string {

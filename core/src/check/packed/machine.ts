@@ -263,7 +263,7 @@ export class Machine {
     try {
       do {
         if (this.queue.length > 0) this.hearAll();
-      } while (this.pair.pass());
+      } while (this.pair.slots().pass());
       return true;
     } catch (error) {
       return this.caught(error);
@@ -273,7 +273,7 @@ export class Machine {
   /** Handles all signals that wait; whether a rule left. */
   hearAll(): boolean {
     let left = false;
-    while (this.queue.length > 0) left = this.pair.hear[this.queue.shift()!]!() || left;
+    while (this.queue.length > 0) left = this.pair.slots().hear[this.queue.shift()!]!() || left;
     return left;
   }
 
@@ -428,7 +428,7 @@ export class Machine {
   /** Clears the stack and enters a place afresh; by an order, to a position in its row. */
   enter(to: number, order: number, position: number, saved: 0 | 1 | 2, back: boolean, rule: number): void {
     const pair = this.aloneAt(to);
-    pair.enter(order, position, saved);
+    pair.slots().enter(order, position, saved);
     this.pair = pair;
     this.newFrames = 1;
     this.moved = true;
@@ -443,7 +443,7 @@ export class Machine {
 
   private entered(place: number): void {
     if (this.marks.entered[place] === 0) this.watcher.enters(place);
-    this.pair.arrive();
+    this.pair.slots().arrive();
   }
 
   /** A step enters a place for the first time: from now on its rules are there to be read. */

@@ -46,7 +46,8 @@ export interface Code {
   begins: number[];
   /** Makes of the steps a function that runs each once; `own` says where the place's own numbers begin. */
   every: (steps: Step[]) => (own: number) => void;
-  entrance: Part<Entrance>;
+  /** Written when it is first needed. */
+  entrance?: Part<Entrance>;
   /** Of a level that is entered by moves that learn their target late. */
   into?: Part<Into>;
   /** No other place has this code, whatever it is built like. */
@@ -67,8 +68,6 @@ interface EventCode extends Part<Step> {
 
 /** Each event is a function, so that a change of one leaves the code of the others as it is, and warm. */
 export function codeOfPair(sheet: Sheet, self: Self, bottom: number, known?: KnownCodes): Code {
-  const entrance = new SlotCode(sheet, self, bottom);
-  const entrancePart = partOf<Entrance>(entrance.own, entrance.entrance());
   const happenings = happeningsOf(sheet, self, bottom);
   const late = !sheet.at.openable.has(self.place) && sheet.at.levels[self.place] !== undefined && sheet.goesLate;
   const into = late ? StepCode.entrance(sheet, self) : undefined;
@@ -90,11 +89,19 @@ export function codeOfPair(sheet: Sheet, self: Self, bottom: number, known?: Kno
       `const [${runs.map((_, n) => `run${n}`).join()}] = steps.map(({ run }) => run);\nreturn (o) => {\n${runs.join('\n')}\n};`,
       steps.map(({ text }) => text).join('\n')
     ),
-    entrance: entrancePart,
-    alone: [entrance, into?.code, ...steps].some((code) => code?.own.alone),
-    stood: [...new Set([entrance, into?.code, ...steps].flatMap((code) => [...(code?.stood ?? [])]))],
+    alone: [into?.code, ...steps].some((code) => code?.own.alone),
+    stood: [...new Set([into?.code, ...steps].flatMap((code) => [...(code?.stood ?? [])]))],
     most: { steps: Math.max(0, ...steps.map(({ firings }) => firings)), entrance: into?.code.firings ?? 0 }
   };
+}
+
+/** How a place is entered on all slots. Of no other place but this one anything stands in it. */
+export function entranceOf(code: Code, sheet: Sheet, self: Self, bottom: number): Part<Entrance> {
+  if (!code.entrance) {
+    const entrance = new SlotCode(sheet, self, bottom);
+    code.entrance = partOf<Entrance>(entrance.own, entrance.entrance());
+  }
+  return code.entrance;
 }
 
 function eventCode(sheet: Sheet, self: Self, bottom: number, happening: Happening, known: KnownCodes | undefined): EventCode {

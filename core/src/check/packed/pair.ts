@@ -4,11 +4,11 @@ import type { Event } from '../../play/turn.ts';
 import type { Codes, From, KnownCodes } from './known-codes.ts';
 import { likeness } from './likeness.ts';
 import type { Machine } from './machine.ts';
-import { codeOfPair, type Code, type Entrance, type Into, type Part, type Step } from './pair-code.ts';
+import { codeOfPair, entranceOf, type Code, type Entrance, type Into, type Part, type Step } from './pair-code.ts';
 import type { Sheet } from './sheet.ts';
 
 /** What can happen in a place over a bottom place, as functions on the slots. */
-export interface Pair extends Entrance {
+export interface Pair {
   place: number;
   bottom: number;
   events: Event[];
@@ -19,6 +19,8 @@ export interface Pair extends Entrance {
   begins: number[];
   own: number;
   into: Into | undefined;
+  /** How it is entered on all slots, and what is read then; made when it is first needed, as steps do without. */
+  slots(): Entrance;
 }
 
 /** The steps of a code, bound to a machine. */
@@ -66,7 +68,17 @@ export class Pairs {
         ...this.given,
         part.own.numbers.map((of) => of(sheet, self))
       );
-    return { place, bottom, events, ...this.boundOf(code), begins, own, into: into && made(into), ...made(code.entrance) };
+    let slots: Entrance | undefined;
+    return {
+      place,
+      bottom,
+      events,
+      ...this.boundOf(code),
+      begins,
+      own,
+      into: into && made(into),
+      slots: () => (slots ??= made(entranceOf(code, sheet, self, bottom)))
+    };
   }
 
   private written(from: From): Code {

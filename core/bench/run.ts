@@ -22,22 +22,14 @@ function measured<T>(what: What, family: number, size: number): T {
   return JSON.parse(ran.stdout) as T;
 }
 
-/** Each of some measurements in turn, a few times over: the quickest of each. */
-function quickest<T extends Record<string, (() => { seconds: number }) | undefined>>(measure: T) {
-  const least: Record<string, { seconds: number }> = {};
-  for (let turn = 0; turn < turns; turn++) {
-    for (const [name, run] of Object.entries(measure)) {
-      const found = run?.();
-      if (found && found.seconds < (least[name]?.seconds ?? Infinity)) least[name] = found;
-    }
+/** A measurement that is taken a few times, in turn with others: the quickest counts. */
+class Least<T extends { seconds: number }> {
+  best!: T;
+  constructor(private readonly run: () => T) {}
+  take(): void {
+    const found = this.run();
+    if (this.best === undefined || found.seconds < this.best.seconds) this.best = found;
   }
-  return least as {
-    [Name in keyof T]: T[Name] extends () => infer Found
-      ? Found
-      : Exclude<T[Name], undefined> extends () => infer Found
-        ? Found | undefined
-        : never;
-  };
 }
 
 /** The quickest first check, and the quickest ones after an edit. */
@@ -66,31 +58,27 @@ families.forEach((family, index) => {
   for (let power = 3; power <= largest; power++) {
     const size = family.sizes[power]!;
     const model = spinIsHere && power >= 6 ? family.promela?.(size) : undefined;
-    const [breadth, depth] = model ? [promelaOf(model, 'breadth'), promelaOf(model, 'depth')] : [];
-    const { bare, all, bfs, dfs } = quickest({
-      bare: () => measured<Explored>('bare', index, size),
-      all: () => measured<{ seconds: number }>('all', index, size),
-      bfs: breadth?.run,
-      dfs: depth?.run
-    });
-    breadth?.end();
-    depth?.end();
+    const spins = model ? (['breadth', 'depth'] as const).map((how) => promelaOf(model, how)) : [];
+    const bare = new Least(() => measured<Explored>('bare', index, size));
+    const all = new Least(() => measured<{ seconds: number }>('all', index, size));
+    const beside = spins.map((spin) => new Least(spin.run));
+    for (let turn = 0; turn < turns; turn++) for (const each of [bare, all, ...beside]) each.take();
+    for (const spin of spins) spin.end();
     // the plain exploration takes minutes at 10^6
     const plain = power <= 4 || (power === 6 && index === 2) ? measured<Explored>('plain', index, size) : undefined;
     const edits = power === 4 ? editsOf(index, size) : undefined;
-    const { seconds, count, moves, bytes } = bare;
-    const beside = (spin: { seconds: number; states: number } | undefined) =>
-      spin ? rounded(seconds / count / (spin.seconds / spin.states)) : '';
+    const { seconds, count, moves, bytes } = bare.best;
+    const [breadth = '', depth = ''] = beside.map(({ best }) => rounded(seconds / count / (best.seconds / best.states)));
     const cells = [
       count,
       rounded(seconds),
       rounded(count / seconds),
       rounded(moves / seconds),
       rounded(bytes / count),
-      rounded(all.seconds / seconds),
+      rounded(all.best.seconds / seconds),
       plain ? rounded(plain.seconds / seconds) : '',
-      beside(bfs),
-      beside(dfs),
+      breadth,
+      depth,
       ...(edits ? [rounded(edits.warm / edits.cold), rounded(edits.renamed / edits.cold)] : [])
     ];
     console.log([`${family.name}, 10^${power}`.padEnd(30), ...cells.map((each) => cell(each))].join(' '));

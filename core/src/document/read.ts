@@ -36,10 +36,11 @@ export function read(text: string): ReadResult {
   }
   const result = validate(root.value);
   if (result.document) return result;
+  const offsets = offsetsOf(root.tree);
   return {
     errors: result.errors.map((error) => ({
       ...error,
-      ...place(root.offsets.get(error.pointer) ?? nearest(root.offsets, error.pointer))
+      ...place(offsets.get(error.pointer) ?? nearest(offsets, error.pointer))
     }))
   };
 }
@@ -164,8 +165,8 @@ function nearest(offsets: Map<string, number>, pointer: string): number {
 interface Parsed {
   value: unknown;
   doubled: { pointer: string; offset: number }[];
-  /** Where in the text the value of each pointer begins. */
-  offsets: Map<string, number>;
+  /** The text as a tree, to say where in it something stands. */
+  tree: Node;
 }
 
 /** Where the value of each JSON pointer of a text begins, line and column counted from 1. Empty when it is not JSON. */
@@ -173,7 +174,8 @@ export function positions(text: string): (pointer: string) => { line: number; co
   const parsed = parse(text);
   if ('errors' in parsed) return () => undefined;
   const place = locator(text);
-  return (pointer) => place(parsed.root.offsets.get(pointer) ?? nearest(parsed.root.offsets, pointer));
+  const offsets = offsetsOf(parsed.root.tree);
+  return (pointer) => place(offsets.get(pointer) ?? nearest(offsets, pointer));
 }
 
 function parse(text: string): { root: Parsed } | { errors: { message: string; offset: number }[] } {
@@ -191,29 +193,44 @@ function parse(text: string): { root: Parsed } | { errors: { message: string; of
       : 'it is empty';
     return { errors: [{ message: `this is not JSON: ${words}`, offset: first?.offset ?? 0 }] };
   }
-  const root: Parsed = { value: undefined, doubled: [], offsets: new Map() };
-  root.value = valueOf(tree, '', root);
+  const root: Parsed = { value: undefined, doubled: [], tree };
+  root.value = valueOf(tree, [], root);
   return { root };
 }
 
-function valueOf(node: Node, pointer: string, into: Parsed): unknown {
-  into.offsets.set(pointer, node.offset);
-  if (node.type === 'array') return (node.children ?? []).map((child, index) => valueOf(child, `${pointer}/${index}`, into));
+function valueOf(node: Node, path: string[], into: Parsed): unknown {
+  if (node.type === 'array') {
+    return (node.children ?? []).map((child, index) => within(path, String(index), () => valueOf(child, path, into)));
+  }
   if (node.type !== 'object') return node.value as unknown;
   const object: Record<string, unknown> = {};
   for (const property of node.children ?? []) {
-    const [key, child] = property.children as [Node, Node];
-    const at = pointer + pointerTo([key.value as string]);
-    if (Object.hasOwn(object, key.value as string)) into.doubled.push({ pointer: at, offset: key.offset });
-    // "__proto__" must become a key like any other, to be refused as one
-    Object.defineProperty(object, key.value as string, {
-      value: valueOf(child, at, into),
-      enumerable: true,
-      writable: true,
-      configurable: true
-    });
+    const [{ value: name, offset }, child] = property.children as [Node, Node];
+    const key = name as string;
+    if (Object.hasOwn(object, key)) into.doubled.push({ pointer: pointerTo([...path, key]), offset });
+    const value = within(path, key, () => valueOf(child, path, into));
+    // it must become a key like any other, to be refused as one
+    if (key === '__proto__') Object.defineProperty(object, key, { value, enumerable: true, writable: true, configurable: true });
+    else object[key] = value;
   }
   return object;
+}
+
+function within<T>(path: string[], key: string, run: () => T): T {
+  path.push(key);
+  const result = run();
+  path.pop();
+  return result;
+}
+
+/** Where each value begins, by its pointer. */
+function offsetsOf(node: Node, pointer = '', offsets = new Map<string, number>()): Map<string, number> {
+  offsets.set(pointer, node.offset);
+  node.children?.forEach((child, index) => {
+    const [name, value] = node.type === 'object' ? (child.children as [Node, Node]) : [undefined, child];
+    offsetsOf(value, pointer + pointerTo([name ? (name.value as string) : index]), offsets);
+  });
+  return offsets;
 }
 
 /** Counts brackets outside of strings, so that the recursive parser never meets a tower of them. */

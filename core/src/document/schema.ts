@@ -9,13 +9,22 @@ import type { FlowDocument, MoveWord, Rule, Target } from './types.ts';
 const largest = 2 ** 31 - 1;
 export const mostPlaces = 10_000;
 
+/** All messages of our own stand at the root: a part that had some would be slow, as Joi puts them together for each value. */
+const messages = {
+  'string.pattern.base': 'must be an id: a small letter, then up to 39 small letters, digits or underscores',
+  'any.invalid': 'is a word of the condition language and cannot be an id',
+  'map.key':
+    'holds {{#wrong}}, which is no id (a small letter, then small letters, digits or underscores; no word of the language)',
+  'object.one': 'must have exactly one of {{#keys}}',
+  target: '{{#rule}}',
+  rule: '{{#text}}',
+  range: 'must have min ≤ initial ≤ max',
+  initial: 'must begin with one of its choices'
+};
+
 const id = Joi.string()
   .pattern(idPattern)
-  .invalid(...reservedWords)
-  .messages({
-    'string.pattern.base': 'must be an id: a small letter, then up to 39 small letters, digits or underscores',
-    'any.invalid': 'is a word of the condition language and cannot be an id'
-  });
+  .invalid(...reservedWords);
 const name = Joi.string().min(1).max(80);
 const brief = Joi.string().max(4000).allow('');
 const text = Joi.string().max(4000);
@@ -38,10 +47,6 @@ function mapOf(value: Joi.Schema): Joi.ObjectSchema {
             .join(', ')
         });
       return map;
-    })
-    .messages({
-      'map.key':
-        'holds {{#wrong}}, which is no id (a small letter, then small letters, digits or underscores; no word of the language)'
     });
 }
 
@@ -51,7 +56,6 @@ function oneOf(keys: string[]): Joi.CustomValidator {
     return found.length === 1 ? value : helpers.error('object.one', { keys: keys.join(', ') });
   };
 }
-const oneMessage = { 'object.one': 'must have exactly one of {{#keys}}' };
 
 const triggerKeys = ['press', 'touch', 'collect', 'defeat', 'after', 'arrive', 'hear', 'holds', 'choose'];
 const trigger = Joi.object({
@@ -67,8 +71,7 @@ const trigger = Joi.object({
   choose: id
 })
   .with('key', 'press')
-  .custom(oneOf(triggerKeys))
-  .messages(oneMessage);
+  .custom(oneOf(triggerKeys));
 
 const effect = Joi.object({
   set: id,
@@ -88,8 +91,7 @@ const effect = Joi.object({
   .with('set', 'to')
   .with('to', 'set')
   .with('by', 'remove')
-  .custom(oneOf(['set', 'reset', 'raise', 'remove', 'restore', 'draw', 'begin', 'save', 'forget', 'erase']))
-  .messages(oneMessage);
+  .custom(oneOf(['set', 'reset', 'raise', 'remove', 'restore', 'draw', 'begin', 'save', 'forget', 'erase']));
 
 const moves: MoveWord[] = ['next', 'previous', 'first', 'last', 'again', 'back', 'resume', 'load', 'chosen'];
 const withOrder = moves.slice(0, 4);
@@ -110,11 +112,8 @@ function targetShape(value: Target & { entry?: string; order?: string; over?: tr
   return value;
 }
 const targetKeys = { place: id, entry: id, over: Joi.valid(true), move: Joi.valid(...moves), order: id };
-const targetMessages = { target: '{{#rule}}' };
-const otherwise = Joi.object(targetKeys).custom(targetShape).messages(targetMessages);
-const target = Joi.object({ ...targetKeys, else: otherwise })
-  .custom(targetShape)
-  .messages(targetMessages);
+const otherwise = Joi.object(targetKeys).custom(targetShape);
+const target = Joi.object({ ...targetKeys, else: otherwise }).custom(targetShape);
 
 const transition = Joi.object({
   style: Joi.valid('cut', 'fade', 'slide', 'iris').required(),
@@ -151,9 +150,7 @@ function ruleList(mayResult: boolean) {
     result: Joi.valid('won', 'lost'),
     by: transition,
     note: text
-  })
-    .custom(ruleShape(mayResult))
-    .messages({ rule: '{{#text}}' });
+  }).custom(ruleShape(mayResult));
   return Joi.array().items(rule).max(2000);
 }
 const levelRules = ruleList(true);
@@ -220,22 +217,18 @@ const number = Joi.object({
   initial: integer.required(),
   min: integer.required(),
   max: integer.required()
-})
-  .custom((value: { min: number; initial: number; max: number }, helpers) =>
-    value.min <= value.initial && value.initial <= value.max ? value : helpers.error('range')
-  )
-  .messages({ range: 'must have min ≤ initial ≤ max' });
+}).custom((value: { min: number; initial: number; max: number }, helpers) =>
+  value.min <= value.initial && value.initial <= value.max ? value : helpers.error('range')
+);
 const flag = Joi.object({ ...variableKeys, type: Joi.required(), initial: Joi.boolean().strict().required() });
 const choice = Joi.object({
   ...variableKeys,
   type: Joi.required(),
   choices: Joi.array().items(id).min(2).max(64).unique().required(),
   initial: id.required()
-})
-  .custom((value: { choices: string[]; initial: string }, helpers) =>
-    value.choices.includes(value.initial) ? value : helpers.error('initial')
-  )
-  .messages({ initial: 'must begin with one of its choices' });
+}).custom((value: { choices: string[]; initial: string }, helpers) =>
+  value.choices.includes(value.initial) ? value : helpers.error('initial')
+);
 const variable = Joi.alternatives().conditional(
   Joi.object({ type: Joi.valid('number', 'flag', 'choice').required() }).unknown(),
   {
@@ -314,4 +307,4 @@ export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDoc
   runs: mapOf(run)
 })
   .required()
-  .prefs({ abortEarly: false, convert: false, errors: { wrap: { label: false, array: false } } });
+  .prefs({ abortEarly: false, convert: false, errors: { wrap: { label: false, array: false } }, messages });

@@ -15,25 +15,9 @@ import { StateTable } from '../src/check/packed/table.ts';
 import { replay } from '../src/check/replay.ts';
 import type { FlowDocument } from '../src/document/types.ts';
 import { prepare } from '../src/play/flow.ts';
-import { checked, compare, documents, essence, limit, seed } from './support/compare.ts';
+import { checked, compare, documents, essence, limit, seed, withTwins } from './support/compare.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow, scoringFlow } from './support/random-flow.ts';
-
-/** The same flow with each level twice: where an order lists one, its twin follows. */
-function withTwins(document: FlowDocument): FlowDocument {
-  const twinned = structuredClone(document);
-  for (const [id, place] of Object.entries(document.places)) {
-    if (place.kind !== 'level') continue;
-    const rules = place.rules.map((rule) => ({ ...rule, id: `${rule.id}_twin` }));
-    twinned.places[`${id}_twin`] = { ...structuredClone(place), rules };
-  }
-  for (const order of Object.values(twinned.orders)) {
-    const twice = (levels: string[]) => levels.flatMap((id) => (twinned.places[`${id}_twin`] ? [id, `${id}_twin`] : [id]));
-    order.levels = twice(order.levels);
-    if (order.draw === 'table') order.rows = order.rows.map(twice);
-  }
-  return twinned;
-}
 
 /** Plays every route to its end, where what is claimed must have happened. */
 function replayAll(document: FlowDocument): void {

@@ -44,3 +44,19 @@ export function compare(document: FlowDocument, most = limit): boolean {
   expect(essence(packed)).to.deep.equal(essence(plain));
   return true;
 }
+
+/** The same flow with each level twice: where an order lists one, its twin follows. */
+export function withTwins(document: FlowDocument): FlowDocument {
+  const twinned = structuredClone(document);
+  for (const [id, place] of Object.entries(document.places)) {
+    if (place.kind !== 'level') continue;
+    const rules = place.rules.map((rule) => ({ ...rule, id: `${rule.id}_twin` }));
+    twinned.places[`${id}_twin`] = { ...structuredClone(place), rules };
+  }
+  for (const order of Object.values(twinned.orders)) {
+    const twice = (levels: string[]) => levels.flatMap((id) => (twinned.places[`${id}_twin`] ? [id, `${id}_twin`] : [id]));
+    order.levels = twice(order.levels);
+    if (order.draw === 'table') order.rows = order.rows.map(twice);
+  }
+  return twinned;
+}

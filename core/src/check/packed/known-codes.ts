@@ -6,14 +6,10 @@
 import type { Id, Level } from '../../document/types.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Self } from './own.ts';
+import type { Code, EventCode } from './pair-code.ts';
 import type { Sheet } from './sheet.ts';
 
-/** Text made of rules; of `stood`, other places, too: of what is read when they are entered, and of their pieces. */
-interface Written {
-  stood: number[];
-}
-
-/** What a text was written from beside that: whose it is, the place at the bottom, and the rules that stand in it. */
+/** What code was written from beside other places that stand in it: whose it is, the place at the bottom, and its rules. */
 export interface From {
   self: Self;
   bottom: number;
@@ -22,24 +18,34 @@ export interface From {
   how?: string;
 }
 
-/** By what it is of: what was written, and all that it was written from, as text. */
-type Known = Map<string, { written: Written; from: string }>;
+/** Code, and all that it was written from, as text. */
+interface Written<Made> {
+  made: Made;
+  from: string;
+}
+
+/** A place over a bottom place, with its events. */
+interface KnownPlace extends Written<Code> {
+  events: Map<string, Written<EventCode>>;
+}
+
+type KnownPlaces = Map<string, KnownPlace>;
 
 const most = 4;
 
 /** What is remembered from check to check. */
 export class Codes {
   /** Of the flows that were checked last, by what is the same for all their places; the last one last. */
-  private readonly flows = new Map<string, Known>();
+  private readonly flows = new Map<string, KnownPlaces>();
 
   of(sheet: Sheet): KnownCodes {
     const { flows } = this;
     const layout = layoutText(sheet);
-    const known: Known = flows.get(layout) ?? new Map();
+    const places: KnownPlaces = flows.get(layout) ?? new Map();
     flows.delete(layout);
-    flows.set(layout, known);
+    flows.set(layout, places);
     if (flows.size > most) flows.delete([...flows.keys()][0]!);
-    return new KnownCodes(sheet, known);
+    return new KnownCodes(sheet, places);
   }
 }
 
@@ -47,20 +53,34 @@ export class KnownCodes {
   /** By rule: all that counts of it. By place: all that counts where it is entered on the way. */
   private readonly texts = new Map<Id, string>();
   private readonly entered = new Map<number, string>();
+  /** The events of the place that is being written: of those before only what is still there is kept. */
+  private events: KnownPlace['events'] = new Map();
 
   constructor(
     private readonly sheet: Sheet,
-    private readonly known: Known
+    private readonly places: KnownPlaces
   ) {}
 
-  /** What was written before under a key, if it would be the same now. */
-  find<T extends Written>(key: string, from: From): T | undefined {
-    const known = this.known.get(key);
-    return known?.from === this.textOf(from, known?.written.stood ?? []) ? (known?.written as T) : undefined;
+  /** The code of a place that was written before, if it would be the same now. */
+  find(from: From): Code | undefined {
+    return this.same(this.places.get(keyOf(from)), from);
   }
 
-  keep(key: string, written: Written, from: From): void {
-    this.known.set(key, { written, from: this.textOf(from, written.stood) });
+  /** The place has been written, and before it its events, or those of a place that it is built like. */
+  keep(code: Code, from: From): void {
+    this.places.set(keyOf(from), { made: code, from: this.textOf(from, code.stood), events: this.events });
+    this.events = new Map();
+  }
+
+  /** The same of an event of the place that is being written: what was written before, or is now. */
+  event(name: string, from: From, write: () => EventCode): EventCode {
+    const made = this.same(this.places.get(keyOf(from))?.events.get(name), from) ?? write();
+    this.events.set(name, { made, from: this.textOf(from, made.stood) });
+    return made;
+  }
+
+  private same<Made extends { stood: number[] }>(known: Written<Made> | undefined, from: From): Made | undefined {
+    return known && known.from === this.textOf(from, known.made.stood) ? known.made : undefined;
   }
 
   private textOf({ self, bottom, rules, how = '' }: From, stood: number[]): string {
@@ -103,6 +123,8 @@ export class KnownCodes {
     return text;
   }
 }
+
+const keyOf = ({ self, bottom }: From) => `${self.place} ${bottom}`;
 
 /** All that any code of a flow depends on beside what `KnownCodes` compares for each place. */
 function layoutText({ at, flow, goesLate }: Sheet): string {

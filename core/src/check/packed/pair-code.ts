@@ -59,7 +59,7 @@ export interface Code {
 }
 
 /** The code of an event. */
-interface EventCode extends Part<Step> {
+export interface EventCode extends Part<Step> {
   text: string;
   stood: number[];
   /** How many rules it may fire, where it is a step. */
@@ -106,25 +106,19 @@ export function entranceOf(code: Code, sheet: Sheet, self: Self, bottom: number)
 
 function eventCode(sheet: Sheet, self: Self, bottom: number, happening: Happening, known: KnownCodes | undefined): EventCode {
   const { at, flow } = sheet;
-  const key = `${self.place} ${bottom} ${JSON.stringify(happening.event)}`;
+  const write = (): EventCode => {
+    const step = at.openable.has(self.place) ? undefined : StepCode.of(happening, sheet, self);
+    const code = step?.code ?? new SlotCode(sheet, self, bottom);
+    const text = step?.text ?? (code as SlotCode).event(happening);
+    const part = shared<Step>(code.own, `{ can: (o) => ${happening.when(code)}, run: ${text} }`);
+    return { ...part, text, stood: [...code.stood], firings: step?.code.firings ?? 0 };
+  };
+  if (!known) return write();
   const matching = happening.rules.flatMap((each) => each.matching);
   const { arrive, holds } = flow.applying(at.placeIds[self.place]!, at.placeIds[bottom]!).by;
   const deadlines = happening.rules.map(({ deadline, matching: { length } }) => `${deadline} ${length}`);
-  const from = {
-    self,
-    bottom,
-    rules: [...matching, ...arrive, ...holds],
-    how: `${deadlines.join()} ${matching.length} ${arrive.length}`
-  };
-  const before = known?.find<EventCode>(key, from);
-  if (before) return before;
-  const step = at.openable.has(self.place) ? undefined : StepCode.of(happening, sheet, self);
-  const code = step?.code ?? new SlotCode(sheet, self, bottom);
-  const text = step?.text ?? (code as SlotCode).event(happening);
-  const part = shared<Step>(code.own, `{ can: (o) => ${happening.when(code)}, run: ${text} }`);
-  const written = { ...part, text, stood: [...code.stood], firings: step?.code.firings ?? 0 };
-  known?.keep(key, written, from);
-  return written;
+  const how = `${deadlines.join()} ${matching.length} ${arrive.length}`;
+  return known.event(JSON.stringify(happening.event), { self, bottom, rules: [...matching, ...arrive, ...holds], how }, write);
 }
 
 const given = 'v, B, R, X, m, O, c, d, Q, H, T, N, F, D, E, C, S, exact, k';

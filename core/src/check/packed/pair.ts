@@ -59,7 +59,7 @@ export class Pairs {
     const { at, flow } = sheet;
     const self = { place, rules: flow.applying(at.placeIds[place]!, at.placeIds[bottom]!).all };
     const from = { self, bottom, rules: self.rules };
-    const code = this.known?.find<Code>(`${place} ${bottom}`, from) ?? this.written(from);
+    const code = this.known?.find(from) ?? this.written(from);
     const { events, begins, into } = code;
     const own = numbers.length;
     for (const step of code.steps) for (const of of step.own.numbers) numbers.push(of(sheet, self));
@@ -90,7 +90,7 @@ export class Pairs {
       code = codeOfPair(sheet, self, bottom, known);
       if (like !== undefined && !code.alone) alike.set(like, code);
     }
-    known?.keep(`${self.place} ${bottom}`, code, from);
+    known?.keep(code, from);
     return code;
   }
 

@@ -7,7 +7,7 @@ import { explore } from '../src/check/explore.ts';
 import { distance } from '../src/check/packed/distance.ts';
 import { explorePacked } from '../src/check/packed/explore.ts';
 import { Machine } from '../src/check/packed/machine.ts';
-import type { PackedWatcher } from '../src/check/packed/marks.ts';
+import type { PackedWatcher, Witness } from '../src/check/packed/marks.ts';
 import { replay } from '../src/check/replay.ts';
 import type { Report } from '../src/check/report.ts';
 import { parse } from '../src/language/parse.ts';
@@ -120,7 +120,7 @@ describe('the distance from a condition', () => {
       }
     }
   });
-  const machine = new Machine(prepare(document), {} as PackedWatcher);
+  const machine = new Machine(prepare(document), {} as PackedWatcher, {} as Witness);
   const { at, v, naming } = machine;
   const slots = ['a', 'b', 'bell', 'hat'].map((id) => at.variables.get(id)!.slot);
   const texts: [string, (a: number, b: number, bell: boolean, hat: string) => boolean][] = [

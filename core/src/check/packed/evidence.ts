@@ -5,6 +5,7 @@ import type { Flow } from '../../play/flow.ts';
 import type { Arrow, Facts, RuleFacts } from '../facts.ts';
 import { compile } from './expressions.ts';
 import type { Growth } from './growth.ts';
+import type { Witness } from './marks.ts';
 import type { Machine } from './machine.ts';
 import { Ranges } from './ranges.ts';
 
@@ -18,14 +19,16 @@ export interface Watched {
   found: Map<string, { values: number[]; arrow?: Arrow }>;
 }
 
-export class Evidence {
-  readonly entered = new Map<Id, Arrow>();
-  readonly completed = new Map<Id, Arrow>();
-  readonly stranded = new Map<Id, Arrow>();
-  readonly unsettled: Facts['unsettled'] = new Map();
-  readonly unexpected = new Map<string, Arrow>();
-  readonly carried: Facts['carried'] = new Map();
-  readonly clamped: Facts['clamped'] = new Map();
+export class Evidence implements Witness {
+  private readonly found = {
+    entered: new Map() as Facts['entered'],
+    completed: new Map() as Facts['completed'],
+    stranded: new Map() as Facts['stranded'],
+    unsettled: new Map() as Facts['unsettled'],
+    unexpected: new Map() as Facts['unexpected'],
+    carried: new Map() as Facts['carried'],
+    clamped: new Map() as Facts['clamped']
+  };
   /** What the event being run shows first: noted when it is clear where it began and what it drew. */
   readonly firsts: ((arrow: Arrow) => void)[] = [];
   private readonly fired: (Arrow | undefined)[];
@@ -58,30 +61,30 @@ export class Evidence {
   }
 
   completes(level: number): void {
-    this.first(this.completed, this.placeId(level));
+    this.first(this.found.completed, this.placeId(level));
     this.firsts.push(() => (this.machine().marks.completed[level] = 1));
   }
 
   enters(place: number): void {
-    this.first(this.entered, this.placeId(place));
+    this.first(this.found.entered, this.placeId(place));
     this.firsts.push(() => (this.machine().marks.entered[place] = 1));
   }
 
-  strands(rule: number): void {
-    this.first(this.stranded, this.rules[rule]!);
+  stranded(rule: number): void {
+    this.first(this.found.stranded, this.rules[rule]!);
   }
 
-  neverSettles(rule: number): void {
+  unsettled(rule: number): void {
     const { v, at, series, firings } = this.machine();
     const place = this.placeId(v[at.place[v[at.depth]! - 1]!]!);
-    if (this.unsettled.has(place)) return;
+    if (this.found.unsettled.has(place)) return;
     const fired = [...series.subarray(0, firings)];
     const loop = fired.slice(fired.lastIndexOf(rule));
     const rules = [...new Set(loop.length > 0 ? loop : [rule])].map((each) => this.rules[each]!);
-    this.firsts.push((arrow) => this.unsettled.has(place) || this.unsettled.set(place, { arrow, rules }));
+    this.firsts.push((arrow) => this.found.unsettled.has(place) || this.found.unsettled.set(place, { arrow, rules }));
   }
 
-  clamps(site: number): void {
+  clamped(site: number): void {
     const { variable } = this.machine().sheet.sites[site]!;
     this.firsts.push((arrow) => this.clampsBy(site, this.machine().at.variables.get(variable)!.merged ? undefined : arrow));
   }
@@ -90,15 +93,16 @@ export class Evidence {
     const { sheet, marks } = this.machine();
     const { rule, variable } = sheet.sites[site]!;
     marks.clamped[site] = true;
-    const found = this.clamped.get(variable);
+    const found = this.found.clamped.get(variable);
     if (found) found.rules.add(rule);
-    else this.clamped.set(variable, { arrow, rules: new Set([rule]) });
+    else this.found.clamped.set(variable, { arrow, rules: new Set([rule]) });
   }
 
   /** A rule's move makes a level begin with stale variables. */
   carries(rule: number, variables: Id[]): void {
     const id = this.rules[rule]!;
-    if (!this.carried.has(id)) this.firsts.push((arrow) => this.carried.has(id) || this.carried.set(id, { arrow, variables }));
+    if (!this.found.carried.has(id))
+      this.firsts.push((arrow) => this.found.carried.has(id) || this.found.carried.set(id, { arrow, variables }));
   }
 
   private first(map: Map<Id, Arrow>, id: Id): void {
@@ -177,8 +181,8 @@ export class Evidence {
 
   private expects(place: number, bottom: number): void {
     for (const { key, condition } of this.expectationsAt(place, bottom)) {
-      if (this.unexpected.has(key) || condition()) continue;
-      this.firsts.push((arrow) => this.unexpected.has(key) || this.unexpected.set(key, arrow));
+      if (this.found.unexpected.has(key) || condition()) continue;
+      this.firsts.push((arrow) => this.found.unexpected.has(key) || this.found.unexpected.set(key, arrow));
     }
   }
 
@@ -250,8 +254,7 @@ export class Evidence {
       const arrow = this.fired[index];
       if (arrow) fired.set(id, arrow);
     });
-    const { entered, completed, stranded, unsettled, unexpected, carried, clamped } = this;
-    return { entered, fired, completed, stranded, unsettled, unexpected, carried, clamped, rules };
+    return { ...this.found, fired, rules };
   }
 
   /** All arrivals have been noted. */

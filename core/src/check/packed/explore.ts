@@ -86,7 +86,7 @@ class PackedExploration implements PackedWatcher {
     { needs, watched, codes }: Asked
   ) {
     this.evidence = new Evidence(flow, () => this.machine, watched);
-    this.machine = new Machine(flow, this, needs, codes);
+    this.machine = new Machine(flow, this, this.evidence, needs, codes);
     const { at } = this.machine;
     this.table = new StateTable(at.packing.words, at.packing.firstBits);
     this.stale = at.run.map(({ stale }) => stale).filter((slot) => at.keptSlot(slot));
@@ -322,30 +322,6 @@ class PackedExploration implements PackedWatcher {
       );
     }
     for (const slot of stale) v[slot] = 0;
-  }
-
-  // ---- watching ----------------------------------------------------------------------------------------------------
-
-  fires(rule: number): void {
-    this.evidence.fires(rule);
-  }
-  completes(level: number): void {
-    this.evidence.completes(level);
-  }
-  enters(place: number): void {
-    this.evidence.enters(place);
-  }
-  stranded(rule: number): void {
-    this.evidence.strands(rule);
-  }
-  unsettled(rule: number): void {
-    this.evidence.neverSettles(rule);
-  }
-  clamped(site: number): void {
-    this.evidence.clamps(site);
-  }
-  sees(term: number, value: number | boolean): void {
-    this.evidence.sees(term, value);
   }
 
   // ---- telling -----------------------------------------------------------------------------------------------------

@@ -10,7 +10,7 @@ import type { Draw, Event } from '../../play/turn.ts';
 import { can } from '../facts.ts';
 import { Drawing } from './drawing.ts';
 import type { Codes } from './known-codes.ts';
-import { Marks, type PackedWatcher } from './marks.ts';
+import { Marks, type PackedWatcher, type Witness } from './marks.ts';
 import { Naming } from './names.ts';
 import type { Needs } from './needs.ts';
 import type { Into } from './pair-code.ts';
@@ -96,6 +96,7 @@ export class Machine {
   constructor(
     readonly flow: Flow,
     readonly watcher: PackedWatcher,
+    private readonly witness: Witness,
     needs?: Needs,
     codes?: Codes
   ) {
@@ -361,21 +362,21 @@ export class Machine {
   // ---- what generated code tells -----------------------------------------------------------------------------------
 
   firesFirst(rule: number): void {
-    this.watcher.fires(rule);
+    this.witness.fires(rule);
   }
 
   /** Not that the rule may: that it would be one too many. */
   never(rule: number): never {
-    this.watcher.unsettled(rule);
+    this.witness.unsettled(rule);
     throw new NeverSettles();
   }
 
   strands(rule: number): void {
-    this.watcher.stranded(rule);
+    this.witness.stranded(rule);
   }
 
   clamps(site: number): void {
-    this.watcher.clamped(site);
+    this.witness.clamped(site);
   }
 
   /** A number whose value is merged grows further: whether beyond its range is known when all is explored. */
@@ -388,12 +389,12 @@ export class Machine {
   }
 
   see(term: number, value: number | boolean): void {
-    this.watcher.sees(term, value);
+    this.witness.sees(term, value);
   }
 
   /** The level at the bottom is completed. */
   completes(level: number): void {
-    if (this.marks.completed[level] === 0) this.watcher.completes(level);
+    if (this.marks.completed[level] === 0) this.witness.completes(level);
     if (!this.afresh) this.bits |= can.complete;
   }
 
@@ -442,19 +443,19 @@ export class Machine {
   }
 
   private entered(place: number): void {
-    if (this.marks.entered[place] === 0) this.watcher.enters(place);
+    if (this.marks.entered[place] === 0) this.witness.enters(place);
     this.pair.slots().arrive();
   }
 
   /** A step enters a place for the first time: from now on its rules are there to be read. */
   entersFirst(place: number): void {
     this.aloneAt(place);
-    this.watcher.enters(place);
+    this.witness.enters(place);
   }
 
   /** A step completes a level for the first time. */
   completesFirst(level: number): void {
-    this.watcher.completes(level);
+    this.witness.completes(level);
   }
 
   private dropFrame(frame: number): void {

@@ -1,7 +1,7 @@
 /** What an exploration is told by the machine, and what has been seen so far. */
 
-/** Is told what is seen for the first time, and of each end; the machine's fields say the rest. */
-export interface PackedWatcher {
+/** Is told what is seen for the first time; the machine's fields say the rest. */
+export interface Witness {
   /** A rule fires, a level is completed, a place is entered for the first time. */
   fires(rule: number): void;
   completes(level: number): void;
@@ -12,7 +12,11 @@ export interface PackedWatcher {
   clamped(site: number): void;
   /** While its rule has never been true. */
   sees(term: number, value: number | boolean): void;
-  /** The event has been run to its end, with one series of draws. */
+}
+
+/** Is told of each end of an event. */
+export interface PackedWatcher {
+  /** It has been run to its end, with one series of draws. */
   done(settled: boolean): void;
   /**
    * An event that was run as a step has settled, and the machine's `next` is the state it led to. A move entered places

@@ -78,22 +78,30 @@ export function codeOfPair(sheet: Sheet, self: Self, bottom: number, known?: Kno
     begins.push(numbers);
     numbers += own.numbers.length;
   }
-  const runs = begins.map((begin, n) => `run${n}(${n}, o + ${begin});`);
   return {
     ...(into && { into: partOf<Into>(into.code.own, into.text) }),
     events: happenings.map(({ event }) => event),
     steps,
     begins,
-    every: generate(
-      'steps',
-      `const [${runs.map((_, n) => `run${n}`).join()}] = steps.map(({ run }) => run);\nreturn (o) => {\n${runs.join('\n')}\n};`,
-      steps.map(({ text }) => text).join('\n')
-    ),
+    every: everyOf(steps, begins),
     alone: [into?.code, ...steps].some((code) => code?.own.alone),
     stood: [...new Set([into?.code, ...steps].flatMap((code) => [...(code?.stood ?? [])]))],
-    most: { steps: Math.max(0, ...steps.map(({ firings }) => firings)), entrance: into?.code.firings ?? 0 }
+    most: { steps: steps.reduce((fired, { firings }) => Math.max(fired, firings), 0), entrance: into?.code.firings ?? 0 }
   };
 }
+
+/** A function of its own for all events of a place, so that they become part of it; of very many a loop will do. */
+function everyOf(codes: EventCode[], begins: number[]): Code['every'] {
+  if (codes.length > mostCalled) {
+    return (steps) => (own) => steps.forEach(({ run }, number) => run(number, own + begins[number]!));
+  }
+  const runs = begins.map((_, n) => `run${n}`);
+  const calls = begins.map((begin, n) => `run${n}(${n}, o + ${begin});`);
+  const body = `const [${runs.join()}] = steps.map(({ run }) => run);\nreturn (o) => {\n${calls.join('\n')}\n};`;
+  return generate('steps', body, codes.map(({ text }) => text).join('\n'));
+}
+
+const mostCalled = 500;
 
 /** How a place is entered on all slots. Of no other place but this one anything stands in it. */
 export function entranceOf(code: Code, sheet: Sheet, self: Self, bottom: number): Part<Entrance> {

@@ -211,6 +211,8 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Places {
   }
   const here = shared.map(({ max, keep }) => add(0, Math.max(1, max), 0, keep));
   for (const slot of here) slots.varies(slot);
+  // without them it is the place that changes most
+  if (!shared.some(({ keep }) => keep)) slots.varies(place[0]!);
   const hereSaved = shared.map(({ max, keep }) => saved(0, Math.max(1, max), 0, keep));
   const runPieces: PieceSlot[] = [];
   const keptPieces: PieceSlot[] = [];

@@ -113,6 +113,7 @@
 <style>
   .matrix {
     overflow: auto;
+    padding-bottom: var(--tour-room, 0);
     min-height: 0;
     background: var(--color-base-100);
   }

@@ -55,12 +55,16 @@
     </p>
   </aside>
 {:else}
-  <button type="button" class="btn btn-xs again" onclick={() => go(stage === 'left' ? 0 : at)}
+  <button type="button" class="btn btn-xs again" data-tour-aside onclick={() => go(stage === 'left' ? 0 : at)}
     >{stage === 'left' ? 'Tour' : `Tour, step ${at + 1}`}</button
   >
 {/if}
 
 <style>
+  /* what scrolls under the small button can be scrolled out from under it */
+  :global(:root:has([data-tour-aside])) {
+    --tour-room: 44px;
+  }
   .tour,
   .again {
     position: absolute;

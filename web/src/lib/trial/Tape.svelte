@@ -133,6 +133,7 @@
   }
   ol {
     overflow: auto;
+    padding-bottom: var(--tour-room, 0);
     font-size: 12px;
   }
   li {

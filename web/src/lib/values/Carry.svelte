@@ -185,6 +185,7 @@
   }
   .carry {
     overflow: auto;
+    padding-bottom: var(--tour-room, 0);
     min-height: 0;
     font-size: 12px;
   }

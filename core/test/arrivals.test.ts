@@ -9,6 +9,7 @@ import { prepare, type Flow } from '../src/play/flow.ts';
 import { begin, handle, type Result } from '../src/play/handle.ts';
 import { keyOf, type State } from '../src/play/state.ts';
 import { valueOf, type Watcher } from '../src/play/turn.ts';
+import { seed } from './support/compare.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
 import { readFileSync } from 'node:fs';
@@ -144,7 +145,6 @@ describe('arrivals one by one', () => {
     const flow = prepare(document);
     const sets = new Map<string, number>();
     const known = new Set<string>();
-    let cut = false;
     const next: State[] = [];
     const take = (results: Result[], length: number) => {
       for (const { state, settledIn } of results) {
@@ -164,12 +164,13 @@ describe('arrivals one by one', () => {
         if (known.size > most) return undefined;
         for (const event of eventsIn(flow, state)) {
           const done = handle(flow, state, event);
-          cut ||= done.cut;
+          // with a thousand draws an event, to play on takes for ever
+          if (done.cut) return undefined;
           take(done.results, length);
         }
       }
     }
-    return cut ? undefined : sets;
+    return sets;
   }
 
   it('are all that playing finds, each on a shortest route', function () {
@@ -187,7 +188,7 @@ describe('arrivals one by one', () => {
         expect(sets.map(({ values, route }) => [JSON.stringify(values), length(route)])).to.have.deep.members([...slow]);
         compared += sets.length;
       }),
-      { numRuns: 150 }
+      { numRuns: 150, seed }
     );
     expect(compared).to.be.greaterThan(20);
   });

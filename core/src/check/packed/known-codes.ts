@@ -130,7 +130,7 @@ const keyOf = ({ self, bottom }: From) => `${self.place} ${bottom}`;
 function layoutText({ at, flow, goesLate }: Sheet): string {
   const { orders, variables, signals, groups, places } = flow.document;
   const { levels: _levels, placeIndex: _index, packing, ...layout } = at;
-  const { fields, words, renews } = packing;
+  const { fields, words, renewed } = packing;
   return JSON.stringify(
     [
       goesLate,
@@ -145,7 +145,7 @@ function layoutText({ at, flow, goesLate }: Sheet): string {
       Array.from(at.initial, (_, slot) => Number(at.keptSlot(slot)) + 2 * Number(packing.says(slot))).join(''),
       fields,
       words,
-      renews
+      renewed
     ],
     plainly
   );

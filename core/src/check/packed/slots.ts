@@ -118,8 +118,7 @@ export class Slots {
       says: (slot) => fields[slot] !== undefined || this.slots[slot]!.follows !== undefined,
       reader: (slot) => generate('words, at, v', `return ${read(slot, (word) => `words[at + ${word}]`)};`),
       fields,
-      renewed: this.slots.map((slot) => slot.renewed),
-      renews: this.slots.flatMap(({ renewed: value }, slot) => (value === undefined ? [] : [{ slot, value }]))
+      renewed: new Map(this.slots.flatMap(({ renewed }, slot) => (renewed === undefined ? [] : [[slot, renewed] as const])))
     };
   }
 }
@@ -167,7 +166,5 @@ export interface Packing {
   /** By slot; undefined for what is not packed. */
   fields: (Field | undefined)[];
   /** By slot: the value it has whenever a state is read, of those that are no part of it. */
-  renewed: (number | undefined)[];
-  /** These alone. */
-  renews: { slot: number; value: number }[];
+  renewed: Map<number, number>;
 }

@@ -162,12 +162,13 @@ export class StepCode extends RuleCode {
 
   /** Slots that are no part of a state are brought back to what they are at the beginning of each event. */
   private renewed(): string {
-    const changed = this.sheet.at.packing.renews.filter(({ slot }) => this.isEntrance || this.written.has(slot));
-    return changed.map(({ slot, value }) => `v[${slot}] = ${value};`).join(' ');
+    const { renewed } = this.sheet.at.packing;
+    const changed = [...renewed].filter(([slot]) => this.isEntrance || this.written.has(slot));
+    return changed.map(([slot, value]) => `v[${slot}] = ${value};`).join(' ');
   }
 
   private isLocal(slot: number): boolean {
-    return this.sheet.at.packing.renewed[slot] === undefined;
+    return !this.sheet.at.packing.renewed.has(slot);
   }
 
   // ---- moving ------------------------------------------------------------------------------------------------------

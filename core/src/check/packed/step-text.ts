@@ -31,7 +31,7 @@ const setToNumber = /\bu(\d+) = -?\d+;/g;
 
 /** Slots that are written have a name within the step, and what is only read another. */
 export function textOf({ head, words, begins, lines, when, loads, declared, packing, initial }: StepText): string {
-  const isLocal = (slot: number) => packing.renewed[slot] === undefined;
+  const isLocal = (slot: number) => !packing.renewed.has(slot);
   const named = (text: string, written: Set<number>) =>
     text.replaceAll(slotName, (whole, name: string) => {
       const slot = Number(name);

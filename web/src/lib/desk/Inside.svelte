@@ -59,6 +59,7 @@
   <input
     class="title display"
     aria-label="Name of this place"
+    title={place.name}
     value={place.name}
     maxlength="80"
     onchange={(event) => {
@@ -209,6 +210,7 @@
     font-size: 15px;
     flex: 1;
     min-width: 0;
+    text-overflow: ellipsis;
     background: transparent;
     border-bottom: 1px dotted var(--color-base-300);
   }

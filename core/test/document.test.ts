@@ -78,11 +78,48 @@ describe('document: reading', () => {
     expect(({} as { kind?: string }).kind).to.equal(undefined);
   });
 
-  it('lists at most 200 errors and counts the rest', () => {
+  it('stops after 200 errors and says how much was not looked at', () => {
     const places = Object.fromEntries(Array.from({ length: 500 }, (_, n) => [`p${n}`, { name: '', kind: 'menu' }]));
     const errors = errorsOf({ ...whole, places });
     expect(errors).to.have.length(201);
-    expect(errors.at(-1)!.message).to.equal('and 300 more errors');
+    expect(errors.at(-1)!.message).to.equal(
+      'only the first 200 errors are listed; 300 more parts of the document were not looked at'
+    );
+    const strange = Object.fromEntries(Array.from({ length: 500 }, (_, n) => [`k${n}`, n]));
+    expect(errorsOf({ ...whole, ...strange })).to.have.length(201);
+    // of a part that is large by itself only the first error is told
+    const rules = Array.from({ length: 9000 }, (_, n) => ({ id: n }));
+    const [first, ...others] = errorsOf({ ...whole, places: { a: { name: 'A', kind: 'menu', rules } } });
+    expect([first!.pointer, others]).to.deep.equal(['/places/a/rules/0/id', []]);
+  });
+
+  it('says of each error in a list or map where it stands in the whole', () => {
+    const text = JSON.stringify(
+      { ...whole, rules: [threeLamps.rules[0], { id: 'x' }, { id: 1, when: { arrive: true } }] },
+      null,
+      2
+    );
+    const { errors } = read(text);
+    expect(errors!.map(({ pointer }) => pointer)).to.deep.equal(['/rules/1/when', '/rules/2/id']);
+    const line = text.split('\n').findIndex((each) => each.includes('"id": 1')) + 1;
+    expect(errors![1]).to.include({ line });
+    expect(errors![0]!.line).to.equal(text.split('\n').findIndex((each) => each.includes('"id": "x"')));
+  });
+
+  it('refuses what no database keeps, with its place: half a character, nesting without end', () => {
+    const half = read(JSON.stringify(whole).replace('Quay Street', 'Quay \\ud83d'));
+    expect(half.errors).to.have.length(1);
+    expect(half.errors![0]).to.include({ pointer: '/places/quay/name', line: 1 });
+    expect(half.errors![0]!.message).to.include('half a character');
+    const key = read(JSON.stringify(whole).replace('"kind":"menu"', '"kind":"menu","look":{"\\udc00":1}'));
+    expect(key.errors![0]!.pointer).to.match(/^\/places\/title\/look\//);
+    const deep = errorsOf({
+      ...whole,
+      places: { a: { name: 'A', kind: 'menu', look: JSON.parse('['.repeat(70) + ']'.repeat(70)) } }
+    });
+    expect(deep[0]!.message).to.include('nested');
+    const pair = read(JSON.stringify(whole).replace('Quay Street', 'Quay \u{1f3ee}'));
+    expect(pair.document!.places.quay!.name).to.equal('Quay \u{1f3ee}');
   });
 
   const faults: [string, string, (document: any) => void][] = [
@@ -124,6 +161,9 @@ describe('document: reading', () => {
     ['pieces in a menu', '/places/title/pieces', (d) => (d.places.title.pieces = {})],
     ['progress on a lamp', '/places/quay/pieces/lamp/progress', (d) => (d.places.quay.pieces.lamp.progress = 5)],
     ['a rule id used twice', '/places/loft/rules/0/id', (d) => (d.places.loft.rules[0].id = 'lit')],
+    ['a list where a map belongs', '/variables', (d) => (d.variables = [])],
+    ['a map where a list belongs', '/rules', (d) => (d.rules = {})],
+    ['a text where a map belongs', '/orders', (d) => (d.orders = 'main')],
     ['an unknown effect', '/rules/0/do/0/play', (d) => (d.rules[0].do = [{ play: 'bell' }])],
     ['a condition of a megabyte', '/places/splash/rules/0/if', (d) => (d.places.splash.rules[0].if = 'x'.repeat(1_000_000))]
   ];

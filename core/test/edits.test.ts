@@ -16,7 +16,8 @@ import {
 import { addRule, changeRule, likelyRule, moveRule, removeRule, wireRule } from '../src/document/edits/rules.ts';
 import { idFrom } from '../src/document/edits/ids.ts';
 import { apply, change, Conflict, rebase, together, touches, type Change, type Operation } from '../src/document/patch.ts';
-import { pointerTo, validate, validateChange } from '../src/document/read.ts';
+import { pointerTo } from '../src/document/pointer.ts';
+import { validate, validateChange } from '../src/document/read.ts';
 import { findRule, type FlowDocument, type Level } from '../src/document/types.ts';
 import { write } from '../src/document/write.ts';
 import { flowOf, threeLamps } from './support/flows.ts';

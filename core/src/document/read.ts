@@ -1,10 +1,13 @@
 /** Reading a flow document from text: all errors at once, each with the place it is at. */
 import type Joi from 'joi';
-import { parseTree, printParseErrorCode, type Node, type ParseError } from 'jsonc-parser';
+import { parseTree, printParseErrorCode, visit, type Node } from 'jsonc-parser';
+import { cut } from './cut.ts';
 import { filled } from './fill.ts';
 import type { Patch } from './patch.ts';
-import { documentSchema, mostPlaces } from './schema.ts';
+import { partsOfPointer, pointerTo } from './pointer.ts';
+import { documentParts, documentSchema, mostPlaces } from './schema.ts';
 import { ruleLists, type FlowDocument } from './types.ts';
+import { deepest, unsound } from './unsound.ts';
 
 export interface ReadError {
   /** JSON Pointer (RFC 6901) to what is wrong; empty for the whole file. */
@@ -17,32 +20,69 @@ export interface ReadError {
 
 export type ReadResult = { document: FlowDocument; errors?: undefined } | { document?: undefined; errors: ReadError[] };
 
-/** More errors than this are counted but not listed: nobody reads on, and a hostile file could have millions. */
+/** After so many errors nothing more is looked at: nobody reads on, and a hostile file could have millions. */
 const mostErrors = 200;
-/** Depth of nesting beyond which a file is refused; the format itself needs 8. */
-const deepest = 60;
+/** Of a part of a document with more values than this, only the first error is told. */
+const largePart = 5000;
+/** Longest pointer and message that are told, in UTF-16 units. */
+const longest = 400;
 
 /** Reads a `.crow.json` text. Never throws: whatever is wrong is in `errors`. */
 export function read(text: string): ReadResult {
   const place = locator(text);
   const parsed = parse(text);
   if ('errors' in parsed)
-    return { errors: parsed.errors.map((error) => ({ pointer: '', message: error.message, ...place(error.offset) })) };
-  const root = parsed.root;
-  if (root.doubled.length > 0) {
-    return {
-      errors: root.doubled.map(({ pointer, offset }) => ({ pointer, message: 'this key stands here twice', ...place(offset) }))
-    };
-  }
-  const result = validate(root.value);
+    return { errors: parsed.errors.map(({ pointer, message, offset }) => ({ pointer, message, ...place(offset) })) };
+  const result = validate(parsed.value);
   if (result.document) return result;
-  const offsets = offsetsOf(root.tree);
-  return {
-    errors: result.errors.map((error) => ({
-      ...error,
-      ...place(offsets.get(error.pointer) ?? nearest(offsets, error.pointer))
-    }))
+  const offsets = find(
+    text,
+    result.errors.map(({ pointer }) => pointer)
+  );
+  return { errors: result.errors.map((error, index) => ({ ...error, ...place(offsets[index]!) })) };
+}
+
+interface Sought {
+  offset?: number;
+  inside: Map<string, Sought>;
+}
+
+/** Where the values begin that pointers name, or what they would stand in: without a tree of all there is in a long text. */
+function find(text: string, pointers: string[]): number[] {
+  const whole: Sought = { inside: new Map() };
+  const ways = pointers.map((pointer) =>
+    partsOfPointer(pointer).reduce<Sought[]>(
+      (way, part) => {
+        const { inside } = way.at(-1)!;
+        if (!inside.has(part)) inside.set(part, { inside: new Map() });
+        return [...way, inside.get(part)!];
+      },
+      [whole]
+    )
+  );
+  // of all that is open here whether it leads to something sought, and where in it the next value stands
+  const open: { sought: Sought | undefined; key: string; index: number }[] = [];
+  const value = (offset: number): Sought | undefined => {
+    const around = open.at(-1);
+    const sought = around ? around.sought?.inside.get(around.index < 0 ? around.key : String(around.index)) : whole;
+    if (sought) sought.offset ??= offset;
+    return sought;
   };
+  const begin = (index: number) => (offset: number) => void open.push({ sought: value(offset), key: '', index });
+  const close = () => void open.pop();
+  visit(withoutMark(text), {
+    onObjectBegin: begin(-1),
+    onObjectEnd: close,
+    onArrayBegin: begin(0),
+    onArrayEnd: close,
+    onObjectProperty: (key) => void (open.at(-1)!.key = key),
+    onLiteralValue: (_value, offset) => void value(offset),
+    onSeparator(character) {
+      const around = open.at(-1)!;
+      if (character === ',' && around.index >= 0) around.index++;
+    }
+  });
+  return ways.map((way) => way.findLast(({ offset }) => offset !== undefined)?.offset ?? 0);
 }
 
 /** Checks the shape of a parsed JSON value and fills in the empty maps and lists. Never throws. */
@@ -70,21 +110,96 @@ export function validateChange(document: FlowDocument, patch: Patch): ReadError[
       return [[key, Object.fromEntries(Object.entries(value).filter(([id]) => within(pointerTo([key, id]))))]];
     })
   );
-  return shape(part).errors ?? doubledRules(filled(document));
+  const mayDouble = patch.some(
+    (operation) => operation.path.endsWith('/id') || ('value' in operation && JSON.stringify(operation.value).includes('"id"'))
+  );
+  return shape(part).errors ?? (mayDouble ? doubledRules(filled(document)) : []);
 }
 
 /** Parts of a document that are objects, but no maps by id. */
 const plainParts = new Set(['limit']);
+/** Parts that are lists; all others are maps by id. */
+const listParts = new Set(['rules', 'accepted']);
 
 function shape(value: unknown): ReadResult {
-  const foreign = notOurs(value) ?? inheritance(value, []);
+  const foreign = notOurs(value) ?? unsound(value);
   if (foreign) return { errors: [foreign] };
+  const strange = Object.keys(value as object).filter((key) => !documentParts.has(key));
+  if (strange.length > mostErrors) {
+    const listed = strange.slice(0, mostErrors).map((key) => ({ pointer: pointerTo([key]), message: unknownKey(key) }));
+    return { errors: [...listed, only('the rest of the document was')] };
+  }
   const { error, value: valid } = documentSchema.validate(value) as Joi.ValidationResult<FlowDocument>;
   if (!error) return { document: valid! };
-  const errors = error.details.map((detail) => ({ pointer: pointerTo(detail.path), message: wording(detail) }));
-  const listed = errors.slice(0, mostErrors);
-  if (errors.length > mostErrors) listed.push({ pointer: '', message: `and ${errors.length - mostErrors} more errors` });
-  return { errors: listed };
+  const parts = partsOf(value as Record<string, unknown>);
+  const errors: ReadError[] = [];
+  let looked = 0;
+  for (const { document, shift } of parts) {
+    looked++;
+    // every error takes time and room to be told: of a large part only the first is
+    const abortEarly = !isSmall(document);
+    for (const detail of documentSchema.validate(document, { abortEarly }).error?.details ?? []) {
+      const path = shift === 0 ? detail.path : detail.path.map((key, depth) => (depth === 1 ? Number(key) + shift : key));
+      errors.push({ pointer: pointerTo(path), message: cut(wording(detail), longest) });
+    }
+    if (errors.length >= mostErrors) break;
+  }
+  const left = parts.length - looked;
+  if (errors.length > mostErrors || left > 0)
+    return {
+      errors: [
+        ...errors.slice(0, mostErrors),
+        only(`${left} more ${left === 1 ? 'part of the document was' : 'parts of the document were'}`)
+      ]
+    };
+  return { errors };
+}
+
+const only = (rest: string): ReadError => ({
+  pointer: '',
+  message: `only the first ${mostErrors} errors are listed; ${rest} not looked at`
+});
+
+/**
+ * A document in parts that can each be held against the schema: what is not in a map or a list, then each thing in one.
+ * `shift` is what the part's place in its list differs from its place in the document.
+ */
+function partsOf(value: Record<string, unknown>): { document: Record<string, unknown>; shift: number }[] {
+  const frame: Record<string, unknown> = {};
+  const parts: { document: Record<string, unknown>; shift: number }[] = [];
+  const base = { format: 'crow-lane', version: 1, name: 'x', start: 'x', places: {} };
+  for (const [key, part] of Object.entries(value)) {
+    // what is a list where a map belongs, or the other way round, is wrong as a whole
+    const splits =
+      typeof part === 'object' &&
+      part !== null &&
+      documentParts.has(key) &&
+      !plainParts.has(key) &&
+      Array.isArray(part) === listParts.has(key) &&
+      Object.keys(part).length <= mostPlaces;
+    if (!splits) {
+      frame[key] = part;
+      continue;
+    }
+    if (Array.isArray(part)) part.forEach((each, shift) => parts.push({ document: { ...base, [key]: [each] }, shift }));
+    else {
+      frame[key] = {};
+      for (const [id, each] of Object.entries(part)) parts.push({ document: { ...base, [key]: { [id]: each } }, shift: 0 });
+    }
+  }
+  return [{ document: frame, shift: 0 }, ...parts];
+}
+
+/** Whether a value holds no more than `largePart` values. */
+function isSmall(value: unknown): boolean {
+  let room = largePart;
+  const count = (part: unknown): boolean => {
+    if (--room < 0) return false;
+    if (typeof part !== 'object' || part === null) return true;
+    for (const key in part) if (!count((part as Record<string, unknown>)[key])) return false;
+    return true;
+  };
+  return count(value);
 }
 
 /** A file of another kind or of a newer version would only drown its reader in errors about its keys. */
@@ -103,24 +218,12 @@ function notOurs(value: unknown): ReadError | undefined {
   return undefined;
 }
 
-/** A key "__proto__" would be lost in copying, not refused, so it is looked for first. */
-function inheritance(value: unknown, path: (string | number)[]): ReadError | undefined {
-  if (typeof value !== 'object' || value === null) return undefined;
-  for (const [key, part] of Object.entries(value)) {
-    const at = [...path, key];
-    const found =
-      key === '__proto__' ? { pointer: pointerTo(at), message: 'the key "__proto__" is not known here' } : inheritance(part, at);
-    if (found) return found;
-  }
-  return undefined;
-}
-
 function doubledRules(document: FlowDocument): ReadError[] {
   const seen = new Set<string>();
   const errors: ReadError[] = [];
   for (const { rules, pointer } of ruleLists(document)) {
     rules.forEach((rule, index) => {
-      if (seen.has(rule.id))
+      if (seen.has(rule.id) && errors.length < mostErrors)
         errors.push({ pointer: `${pointer}/${index}/id`, message: `the rule id "${rule.id}" stands elsewhere too` });
       seen.add(rule.id);
     });
@@ -128,11 +231,13 @@ function doubledRules(document: FlowDocument): ReadError[] {
   return errors;
 }
 
+const unknownKey = (key: string) => `the key "${cut(key, 80)}" is not known here`;
+
 function wording(detail: Joi.ValidationErrorItem): string {
   const context = detail.context ?? {};
   switch (detail.type) {
     case 'object.unknown':
-      return `the key "${context.key}" is not known here`;
+      return unknownKey(String(context.key));
     case 'any.required':
       return 'is missing';
     case 'any.only':
@@ -149,10 +254,6 @@ function wording(detail: Joi.ValidationErrorItem): string {
   }
 }
 
-export function pointerTo(path: readonly (string | number)[]): string {
-  return path.map((part) => `/${String(part).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
-}
-
 /** What a key stands for that is not in the file: the object around it. */
 function nearest(offsets: Map<string, number>, pointer: string): number {
   for (let at = pointer; at; at = at.slice(0, at.lastIndexOf('/'))) {
@@ -162,65 +263,55 @@ function nearest(offsets: Map<string, number>, pointer: string): number {
   return 0;
 }
 
-interface Parsed {
-  value: unknown;
-  doubled: { pointer: string; offset: number }[];
-  /** The text as a tree, to say where in it something stands. */
-  tree: Node;
-}
-
 /** Where the value of each JSON pointer of a text begins, line and column counted from 1. Empty when it is not JSON. */
 export function positions(text: string): (pointer: string) => { line: number; column: number } | undefined {
-  const parsed = parse(text);
-  if ('errors' in parsed) return () => undefined;
+  const tree = tooDeep(text) ? undefined : parseTree(withoutMark(text), undefined, strict);
+  if (!tree) return () => undefined;
   const place = locator(text);
-  const offsets = offsetsOf(parsed.root.tree);
+  const offsets = offsetsOf(tree);
   return (pointer) => place(offsets.get(pointer) ?? nearest(offsets, pointer));
 }
 
-function parse(text: string): { root: Parsed } | { errors: { message: string; offset: number }[] } {
-  if (tooDeep(text)) return { errors: [{ message: `nested more than ${deepest} deep`, offset: 0 }] };
-  const problems: ParseError[] = [];
-  const body = text.startsWith('\uFEFF') ? ` ${text.slice(1)}` : text;
-  const tree = parseTree(body, problems, { disallowComments: true, allowTrailingComma: false });
-  if (problems.length > 0 || !tree) {
-    // what follows a first slip in JSON is mostly its echo
-    const first = problems[0];
-    const words = first
-      ? printParseErrorCode(first.error)
+const strict = { disallowComments: true, allowTrailingComma: false };
+/** A byte order mark at the beginning is passed over, and offsets stay as they are. */
+const withoutMark = (text: string) => (text.startsWith('\uFEFF') ? ` ${text.slice(1)}` : text);
+
+function parse(text: string): { value: unknown } | { errors: { pointer: string; message: string; offset: number }[] } {
+  const whole = (message: string, offset: number) => ({ errors: [{ pointer: '', message, offset }] });
+  if (tooDeep(text)) return whole(`nested more than ${deepest} deep`, 0);
+  const body = withoutMark(text);
+  const doubled: { pointer: string; message: string; offset: number }[] = [];
+  // what follows a first slip in JSON is mostly its echo
+  let slip: { message: string; offset: number } | undefined;
+  const keys: Set<string>[] = [];
+  visit(
+    body,
+    {
+      onError(error, offset) {
+        const words = printParseErrorCode(error)
           .replaceAll(/([a-z])([A-Z])/g, '$1 $2')
-          .toLowerCase()
-      : 'it is empty';
-    return { errors: [{ message: `this is not JSON: ${words}`, offset: first?.offset ?? 0 }] };
+          .toLowerCase();
+        slip ??= { message: `this is not JSON: ${words}`, offset };
+      },
+      onObjectBegin: () => void keys.push(new Set()),
+      onObjectEnd: () => void keys.pop(),
+      onObjectProperty(key, offset, _length, _line, _column, path) {
+        const known = keys.at(-1)!;
+        if (known.has(key) && doubled.length < mostErrors)
+          doubled.push({ pointer: cut(pointerTo([...path(), key]), longest), message: 'this key stands here twice', offset });
+        known.add(key);
+      }
+    },
+    strict
+  );
+  if (slip) return whole(slip.message, slip.offset);
+  if (doubled.length > 0) return { errors: doubled };
+  try {
+    // makes "__proto__" a key like any other, so that it is refused as one
+    return { value: JSON.parse(body) };
+  } catch (error) {
+    return whole(body.trim() === '' ? 'this is not JSON: it is empty' : `this is not JSON: ${(error as Error).message}`, 0);
   }
-  const root: Parsed = { value: undefined, doubled: [], tree };
-  root.value = valueOf(tree, [], root);
-  return { root };
-}
-
-function valueOf(node: Node, path: string[], into: Parsed): unknown {
-  if (node.type === 'array') {
-    return (node.children ?? []).map((child, index) => within(path, String(index), () => valueOf(child, path, into)));
-  }
-  if (node.type !== 'object') return node.value as unknown;
-  const object: Record<string, unknown> = {};
-  for (const property of node.children ?? []) {
-    const [{ value: name, offset }, child] = property.children as [Node, Node];
-    const key = name as string;
-    if (Object.hasOwn(object, key)) into.doubled.push({ pointer: pointerTo([...path, key]), offset });
-    const value = within(path, key, () => valueOf(child, path, into));
-    // it must become a key like any other, to be refused as one
-    if (key === '__proto__') Object.defineProperty(object, key, { value, enumerable: true, writable: true, configurable: true });
-    else object[key] = value;
-  }
-  return object;
-}
-
-function within<T>(path: string[], key: string, run: () => T): T {
-  path.push(key);
-  const result = run();
-  path.pop();
-  return result;
 }
 
 /** Where each value begins, by its pointer. */

@@ -283,7 +283,7 @@ const run = Joi.object({
   steps: Joi.array().items(runStep).min(1).max(10_000).required()
 });
 
-export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDocument>({
+const documentKeys = {
   format: Joi.valid('crow-lane').required(),
   version: Joi.valid(1).required(),
   name: name.required(),
@@ -305,6 +305,11 @@ export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDoc
     })
   ),
   runs: mapOf(run)
-})
+};
+
+/** The keys of a document itself. */
+export const documentParts: ReadonlySet<string> = new Set(Object.keys(documentKeys));
+
+export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDocument>(documentKeys)
   .required()
-  .prefs({ abortEarly: false, convert: false, errors: { wrap: { label: false, array: false } }, messages });
+  .prefs({ convert: false, errors: { wrap: { label: false, array: false } }, messages });

@@ -1,4 +1,5 @@
 /** Findings about places: not reached, not to be completed, no way on. */
+import { cut } from '../document/cut.ts';
 import { addWayBack } from '../document/edits/between.ts';
 import { removeEntry, setListed } from '../document/edits/lists.ts';
 import { changePiece, changeVariable, removePiece } from '../document/edits/parts.ts';
@@ -278,7 +279,7 @@ const nameUnique: Offers = (document, { subject: id }) => {
   const base = document.places[id]!.name;
   let n = 2;
   while (taken.has(`${base} ${n}`)) n++;
-  return [renamePlace(document, id, `${base.slice(0, 75)} ${n}`)];
+  return [renamePlace(document, id, `${cut(base, 75)} ${n}`)];
 };
 
 const expectation: Offers = (document, { subject }: Verdict) => withoutExpectation(document, subject);

@@ -1,4 +1,5 @@
 /** Copies of places: beside the original, or carried to another flow. A copy is independent of what it was made from. */
+import { cut } from '../cut.ts';
 import { change, type Change, type Patch } from '../patch.ts';
 import { isLevel, type FlowDocument, type Id, type Place, type Rule, type Target } from '../types.ts';
 import { idFrom, ruleId } from './ids.ts';
@@ -112,6 +113,6 @@ function intoOrders(document: FlowDocument, ids: Map<Id, Id>): Patch {
 /** "Quay", "Quay 2", "Quay 3": names are told apart, and stay within 80 characters. */
 function freeName(name: string, taken: Set<string>): string {
   if (!taken.has(name)) return name;
-  const base = name.replace(/ \d+$/, '').slice(0, 74);
+  const base = cut(name.replace(/ \d+$/, ''), 74);
   for (let n = 2; ; n++) if (!taken.has(`${base} ${n}`)) return `${base} ${n}`;
 }

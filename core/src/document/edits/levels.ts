@@ -1,4 +1,5 @@
 /** Edits of many levels at once: adding from a pattern or a model, and names that follow the order. */
+import { cut } from '../cut.ts';
 import { apply, change, together, type Change } from '../patch.ts';
 import type { FlowDocument, Id, Level, Load } from '../types.ts';
 import { copyPlaces, pastePlaces } from './copies.ts';
@@ -24,7 +25,7 @@ export function addLevels(
   const ids: Id[] = [];
   const first = (order === undefined ? 0 : document.orders[order]!.levels.length) + 1;
   const edits = Array.from({ length: count }, (_, n) => (now: FlowDocument) => {
-    const name = nameAt(pattern, first + n).slice(0, 80);
+    const name = cut(nameAt(pattern, first + n), 80);
     const made = model === undefined ? plainLevel(now, name, order) : copyOf(now, model, name, order);
     ids.push(made.id);
     return made;

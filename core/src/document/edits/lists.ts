@@ -1,4 +1,5 @@
 /** Edits of what places and rules share: entries, signals, groups, orders, expectations and accepted findings. */
+import { cut } from '../cut.ts';
 import { change, type Change, type Patch } from '../patch.ts';
 import {
   findRule,
@@ -129,7 +130,7 @@ export function accept(document: FlowDocument, check: string, subject: string, r
   const operation: Patch = [
     at < 0 ? { op: 'add', path: '/accepted/-', value } : { op: 'replace', path: `/accepted/${at}`, value }
   ];
-  return change(document, `Accept a finding: ${reason}`.slice(0, 200), operation);
+  return change(document, cut(`Accept a finding: ${reason}`, 200), operation);
 }
 
 /** Takes an accepted finding off the list. */

@@ -1,4 +1,5 @@
 /** Edits of places and of the order of levels. Each gives a change (patch and inverse) and leaves the document as it is. */
+import { cut } from '../cut.ts';
 import { change, type Change, type Patch } from '../patch.ts';
 import { ruleLists, targetsOf, type FlowDocument, type Id, type Outcome, type Place, type PlaceKind } from '../types.ts';
 import { idFrom } from './ids.ts';
@@ -139,7 +140,7 @@ export function setPlaceField(
 /** Gives a place other tags: each once, without blanks around it; at most 50 of 80 letters. */
 export function setTags(document: FlowDocument, id: Id, names: string[]): Change {
   const { name, tags: before } = document.places[id]!;
-  const tags = [...new Set(names.map((each) => each.trim().slice(0, 80)))].filter((each) => each !== '').slice(0, 50);
+  const tags = [...new Set(names.map((each) => cut(each.trim(), 80)))].filter((each) => each !== '').slice(0, 50);
   if (JSON.stringify(before ?? []) === JSON.stringify(tags)) return change(document, `${name}: tags`, []);
   return change(document, `${name}: tags`, fieldOperations(`/places/${id}/tags`, before, tags.length > 0 ? tags : undefined));
 }

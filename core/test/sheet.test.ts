@@ -111,6 +111,19 @@ describe('the sheet as text', () => {
     );
   });
 
+  it('writes nothing that a spreadsheet would run, and reads all back as it was', () => {
+    const names = ['=1+1', '+1', '-1', '@SUM(A1)', "'=x", "''+x", "'plain", 'a=b', '=HYPERLINK("http://x","y")', '\tx'];
+    const document = structuredClone(flow);
+    names.forEach((name, n) => {
+      document.places[`x${n}`] = { ...structuredClone(document.places.quay!), name, rules: [] };
+    });
+    const text = writeCsv(document);
+    for (const [, cell] of text.matchAll(/(?:^|,)"?([^",\r\n]*)/gm)) expect(cell).not.to.match(/^[=+\-@\t]/);
+    const back = readCsv(document, text, 'main');
+    expect(back).to.deep.include({ added: 0, changed: 0, refused: [] });
+    expect(readBlock(writeBlock([names]))).to.deep.equal([names]);
+  });
+
   it('adds and changes by name, refuses bad rows with their number and takes the others', () => {
     const text =
       'Name,Lamp,Group\r\nQuay Street,5,Harbour\r\nNew Pier,4,\r\n,3,\r\nNet Loft,lots,\r\nQuay Street,1,\r\nA,1,x,y\r\n';

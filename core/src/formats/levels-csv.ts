@@ -9,17 +9,25 @@ import { columnsOf, writeCells, type Entry } from '../sheet/columns.ts';
 export function writeCsv(document: FlowDocument, levels: Id[] = levelsOf(document).map(([id]) => id)): string {
   const columns = columnsOf(document);
   const rows = levels.map((level) => columns.map((column) => column.read(document, level)));
-  return Papa.unparse([columns.map(({ title }) => title), ...rows], { newline: '\r\n' }) + '\r\n';
+  return Papa.unparse([columns.map(({ title }) => title), ...rows], { newline: '\r\n', escapeFormulae: formula }) + '\r\n';
 }
+
+/**
+ * What a spreadsheet would take for a formula and run. Such a cell is written with an apostrophe before it, as people mark
+ * text in spreadsheets; one that begins with apostrophes and then looks so gets one more, so that all read back as they were.
+ */
+const formula = /^'*[=+\-@\t\r].*$/s;
+const unmarked = (cell: string) => (cell.startsWith("'") && formula.test(cell) ? cell.slice(1) : cell);
 
 /** A block of cells as spreadsheets put it on the clipboard. */
 export function writeBlock(cells: string[][]): string {
-  return Papa.unparse(cells, { delimiter: '\t', newline: '\n' });
+  return Papa.unparse(cells, { delimiter: '\t', newline: '\n', escapeFormulae: formula });
 }
 
 export function readBlock(text: string): string[][] {
   // a spreadsheet ends its last row too
-  return Papa.parse<string[]>(text.replace(/\r?\n$/, ''), { delimiter: '\t' }).data;
+  const { data } = Papa.parse<string[]>(text.replace(/\r?\n$/, ''), { delimiter: '\t' });
+  return data.map((row) => row.map(unmarked));
 }
 
 /** A row that could not be taken, counted from 1 below the header, as spreadsheets with a header show it from 2. */
@@ -41,7 +49,7 @@ export interface Imported {
  */
 export function readCsv(document: FlowDocument, text: string, order: Id | undefined): Imported | { error: string } {
   const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
-  const [header, ...rows] = data;
+  const [header, ...rows] = data.map((row) => row.map(unmarked));
   if (!header) return { error: 'There is nothing in this file.' };
   const known = columnsOf(document);
   const columns = header.map((title) => known.find((column) => column.title.toLowerCase() === title.trim().toLowerCase()));
@@ -63,7 +71,8 @@ export function readCsv(document: FlowDocument, text: string, order: Id | undefi
   rows.forEach((cells, index) => {
     const row = index + 1;
     const broken = errors.find((error) => error.row === index + 1);
-    const name = cells[nameAt]?.trim() ?? '';
+    const given = cells[nameAt] ?? '';
+    const name = levelsOf(now).some(([, each]) => each.name === given) ? given : given.trim();
     const refuse = (reason: string) => void refused.push({ row, reason });
     if (broken) return refuse(broken.message);
     if (cells.length > header.length) return refuse(`It has ${cells.length} cells, the header ${header.length}.`);

@@ -5,6 +5,7 @@ import { levelsOf, own, ruleLists, type FlowDocument, type Id, type Rule } from 
 import { evaluate } from '../language/evaluate.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { begin, candidateOf } from '../play/handle.ts';
+import { bottom } from '../play/state.ts';
 import { readingOf } from '../play/turn.ts';
 
 /** How the levels of a select open. */
@@ -94,6 +95,10 @@ export function openAfter(
   const fitting = flow.rules.get(rule.id);
   const state = begin(flow)?.results[0]?.state;
   if (!fitting || !state) return undefined;
+  // a rule that names pieces is only there in levels that have them
+  const level = own(document.places, bottom(state).place);
+  const pieces = level?.kind === 'level' ? level.pieces : {};
+  if (fitting.pieces.some((piece) => !Object.hasOwn(pieces, piece))) return undefined;
   const then = { ...state, won: Object.fromEntries([...won].map((id) => [id, true as const])) };
   return document.orders[order]!.levels.filter((level) => {
     if (!fitting.condition) return true;

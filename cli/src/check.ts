@@ -20,8 +20,11 @@ interface Options {
   limit: number;
 }
 
-/** `crow-lane check`: 0 when all hold, 1 when something that is not accepted fails, 2 when the input is wrong. */
-export async function checkCommand(args: string[], output: Output): Promise<0 | 1 | 2> {
+/**
+ * `crow-lane check`: 0 when all hold, 1 when something that is not accepted fails, 2 when the input is wrong, 3 when nothing
+ * fails and something is open.
+ */
+export async function checkCommand(args: string[], output: Output): Promise<0 | 1 | 2 | 3> {
   const options = parse(args);
   if (typeof options === 'string') return misused(output, options);
   const files = await filesOf(options.named, output);
@@ -56,7 +59,9 @@ export async function checkCommand(args: string[], output: Output): Promise<0 | 
   if (options.format === 'html')
     for (const { document, report } of checked) output.out(reportHtml(document, report, { date: new Date() }));
   if (checked.length < files.length) return 2;
-  return reports.some(({ checks }) => checks.some(decides)) ? 1 : 0;
+  const all = reports.flatMap(({ checks }) => checks);
+  if (all.some(decides)) return 1;
+  return all.some(({ outcome }) => outcome === 'open') ? 3 : 0;
 }
 
 /** Checks and, where somebody watches, says twice a second how far it is. */

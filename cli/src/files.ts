@@ -7,8 +7,12 @@ import type { Output } from './output.ts';
 export interface LoadedFile {
   file: string;
   document: FlowDocument;
+  /** Where in the file something stands; worked out when it is first asked. */
   place: ReturnType<typeof positions>;
 }
+
+/** A longer file is no flow document: the largest that are of use are a tenth of it. In bytes. */
+export const longest = 50_000_000;
 
 /** The files that are meant: folders stand for the flow documents in them, at any depth. */
 export async function filesOf(named: string[], output: Output): Promise<string[] | undefined> {
@@ -35,10 +39,19 @@ export async function filesOf(named: string[], output: Output): Promise<string[]
   return found;
 }
 
+function lazyPositions(text: string): ReturnType<typeof positions> {
+  let known: ReturnType<typeof positions> | undefined;
+  return (pointer) => (known ??= positions(text))(pointer);
+}
+
 /** Reads one file; what is wrong with it is said with line and column. */
 export async function load(file: string, output: Output): Promise<LoadedFile | undefined> {
   let text: string;
   try {
+    if (file !== '-' && (await stat(file)).size > longest) {
+      output.err(`${file}: is longer than ${longest / 1e6} MB, which no flow document is`);
+      return undefined;
+    }
     text = file === '-' ? await output.input() : await readFile(file, 'utf8');
   } catch (error) {
     output.err(`${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`);
@@ -48,5 +61,5 @@ export async function load(file: string, output: Output): Promise<LoadedFile | u
   for (const { pointer, message, line, column } of errors ?? []) {
     output.err(`${file}:${line ?? 1}:${column ?? 1}: ${pointer ? `${pointer} ` : ''}${message}`);
   }
-  return document && { file, document, place: positions(text) };
+  return document && { file, document, place: lazyPositions(text) };
 }

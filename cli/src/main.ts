@@ -1,6 +1,7 @@
-import { checkCommand } from './check.ts';
-import { misused, usage, type Output } from './output.ts';
-import { playCommand, typedLines } from './play.ts';
+import { run } from './commands.ts';
+import { longest } from './files.ts';
+import type { Output } from './output.ts';
+import { typedLines } from './play.ts';
 
 const output: Output = {
   out: (text) => void process.stdout.write(`${text}\n`),
@@ -8,27 +9,19 @@ const output: Output = {
   progress: process.stderr.isTTY ? (text) => void process.stderr.write(`\r\u001b[K${text}`) : undefined,
   async input() {
     const parts: Buffer[] = [];
-    for await (const part of process.stdin) parts.push(part as Buffer);
+    let length = 0;
+    for await (const part of process.stdin as AsyncIterable<Buffer>) {
+      length += part.length;
+      if (length > longest) throw new Error(`longer than ${longest / 1e6} MB, which no flow document is`);
+      parts.push(part);
+    }
     return Buffer.concat(parts).toString('utf8');
   },
   lines: () => typedLines(process.stdin)
 };
 
-const [command, ...rest] = process.argv.slice(2);
-switch (command) {
-  case 'check':
-    process.exitCode = await checkCommand(rest, output);
-    break;
-  case 'play':
-    process.exitCode = await playCommand(rest, output);
-    break;
-  case undefined:
-  case 'help':
-  case '--help':
-  case '-h':
-    output.out(usage);
-    process.exitCode = command === undefined ? 2 : 0;
-    break;
-  default:
-    process.exitCode = misused(output, `there is no command "${command}".`);
-}
+// whoever reads the output has seen enough ("| head"): nothing is wrong, and nothing more is to be said
+for (const stream of [process.stdout, process.stderr])
+  stream.on('error', (error: NodeJS.ErrnoException) => process.exit(error.code === 'EPIPE' ? 0 : 1));
+
+void run(process.argv.slice(2), output).then((code) => (process.exitCode = code));

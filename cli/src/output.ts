@@ -10,17 +10,19 @@ export interface Output {
   lines(): AsyncIterator<string, undefined>;
 }
 
-export const usage = `crow-lane check FILE|FOLDER|- … [options]
+export type Command = 'check' | 'play';
+
+export const usages: Record<Command, string> = {
+  check: `crow-lane check FILE|FOLDER|- … [options]
 
   Checks flow documents: whether every level can be completed and every place reached, with the reasons. Of a folder
   all .crow.json files in it are checked, "-" reads standard input.
-  --format FORMAT   text (as it is without this), json, junit, sarif, or html: a page to print, of one file
+  --format FORMAT   text (the default), json, junit, sarif, or html: a page to print, of one file
   --json            the same as --format json: one report for one file, a list for several
   --only CHECK      only the verdicts of this check; may be given several times
   --route SUBJECT   only the routes of this place, level or rule, step by step
-  --limit N         how many states to look at before what is not settled is left open (200000)
-
-crow-lane play FILE|- [options]
+  --limit N         how many states to look at before what is not settled is left open (200000)`,
+  play: `crow-lane play FILE|- [options]
 
   Plays a flow in the terminal: every control says beforehand what it would do.
   --script FILE     plays the steps of a file instead (a JSON list, as routes have them), and prints what each did
@@ -28,12 +30,16 @@ crow-lane play FILE|- [options]
   --random N        plays N games at random instead, and says how they end; --most M gives a game up after M events (1000)
   --weight "EVENT=W"  how likely an event is beside the others, 1 where nothing is said, 0 for never:
                     "press Pause=0", "touch water=0.5", "time=2"; may be given several times
-  --seed S          draws and games of another seed (1)
+  --seed S          draws and games of another seed (1)`
+};
 
-Exit codes: 0 everything holds, 1 something fails, a step cannot happen or a run goes another way, 2 the input or the command is wrong.`;
+/** What stands below every usage. */
+export const closing = `crow-lane help [COMMAND] and COMMAND --help tell this, --version tells the version.
+Exit codes: 0 everything holds; 1 something fails, a step cannot happen or a run goes another way; 2 the input or the
+command is wrong; 3 nothing fails, but something is open: it was not settled within the limit.`;
 
 /** Says what is wrong with a command, and how it is used. */
 export function misused(output: Output, problem: string): 2 {
-  output.err(`crow-lane: ${problem}\n\n${usage}`);
+  output.err(`crow-lane: ${problem}\n\n${[...Object.values(usages), closing].join('\n\n')}`);
   return 2;
 }

@@ -1,10 +1,12 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Ajv } from 'ajv';
 import { expect } from 'chai';
 import type { Report } from '@crow-lane/core/check/report';
 import { checkCommand } from '../src/check.ts';
+import { run as runLine } from '../src/commands.ts';
+import { longest } from '../src/files.ts';
 
 const demo = join(__dirname, '../../demo');
 const round = join(demo, 'lamplighters-round.crow.json');
@@ -88,10 +90,27 @@ describe('crow-lane check', () => {
       expect((await run(...args)).code, args.join(' ')).to.equal(2);
   });
 
-  it('leaves open what the limit cuts, and that is no failure', async () => {
-    const { code, out } = await run(round, '--limit', '50');
-    expect(code).to.equal(0);
-    expect(out).to.include('open').and.to.include('--limit');
+  it('says 3 when nothing fails and something is open, and tells it in every format', async () => {
+    const cut = (...more: string[]) => run(round, '--limit', '500', ...more);
+    const text = await cut();
+    expect(text.code).to.equal(3);
+    expect(text.out).to.include('open').and.to.include('--limit');
+    const junit = await cut('--format', 'junit');
+    expect([junit.code, junit.out.includes('<skipped message="open: ')]).to.deep.equal([3, true]);
+    const sarif = JSON.parse((await cut('--format', 'sarif')).out) as {
+      runs: { invocations: { toolExecutionNotifications?: { message: { text: string } }[] }[] }[];
+    };
+    expect(sarif.runs[0]!.invocations[0]!.toolExecutionNotifications![0]!.message.text).to.match(/^\d+ verdicts are open/);
+    // a failure weighs more
+    expect((await run(faults, '--limit', '500')).code).to.equal(1);
+  });
+
+  it('refuses a file by its size, before it is read', async () => {
+    const path = join(folder, 'huge.crow.json');
+    writeFileSync(path, '');
+    truncateSync(path, longest + 1);
+    const { code, err } = await run(path);
+    expect([code, err]).to.deep.equal([2, `${path}: is longer than 50 MB, which no flow document is\n`]);
   });
 
   it('finds nothing wrong with the demo', async () => {
@@ -171,5 +190,46 @@ describe('crow-lane check', () => {
     expect(accepted.suppressions).to.deep.equal([
       { kind: 'inSource', justification: 'Three lamps are enough for the ferryman.' }
     ]);
+  });
+});
+
+describe('crow-lane', () => {
+  const run = async (...args: string[]) => {
+    let [out, err] = ['', ''];
+    const nothing = () => {
+      throw new Error('nothing is read here');
+    };
+    const code = await runLine(args, {
+      out: (text) => (out += `${text}\n`),
+      err: (text) => (err += `${text}\n`),
+      input: nothing,
+      lines: nothing
+    });
+    return { code, out, err };
+  };
+
+  it('tells how it is used, in whole and by command, and its version', async () => {
+    for (const args of [['help'], ['--help'], ['-h']]) {
+      const { code, out } = await run(...args);
+      expect([
+        code,
+        out.includes('crow-lane check'),
+        out.includes('crow-lane play'),
+        out.includes('3 nothing fails')
+      ]).to.deep.equal([0, true, true, true], args.join(' '));
+    }
+    for (const args of [
+      ['help', 'check'],
+      ['check', '--help'],
+      ['check', 'x', '-h']
+    ]) {
+      const { code, out } = await run(...args);
+      expect([code, out.includes('--route'), out.includes('--random')]).to.deep.equal([0, true, false], args.join(' '));
+    }
+    expect(await run('--version')).to.deep.include({ code: 0, err: '' });
+    expect((await run('--version')).out).to.match(/^\d+\.\d+\.\d+\n$/);
+    expect((await run()).code).to.equal(2);
+    expect((await run('chekc')).err).to.include('there is no command "chekc"');
+    expect((await run('help', 'chekc')).code).to.equal(2);
   });
 });

@@ -22,7 +22,9 @@ function testCase(verdict: Verdict): string {
     const text = (why ?? []).map((reason) => reason.text).join('\n');
     return `${open}><failure type="${verdict.severity}" message="${escaped(message)}">${escaped(text)}</failure></testcase>`;
   }
-  if (outcome === 'open' || outcome === 'unreached') return `${open}><skipped message="${escaped(message)}"/></testcase>`;
+  // what is open was asked and not answered; what is unreached had nothing to ask
+  const skipped = outcome === 'open' ? `open: ${message}` : outcome === 'unreached' ? message : undefined;
+  if (skipped !== undefined) return `${open}><skipped message="${escaped(skipped)}"/></testcase>`;
   return `${open}/>`;
 }
 

@@ -30,12 +30,21 @@ export function sarif(files: CheckedFile[], version: string): object {
           }
         },
         columnKind: 'utf16CodeUnits',
+        invocations: [invocation(files)],
         results: files.flatMap((file) =>
           file.report.checks.filter(({ outcome }) => outcome === 'fails').map((verdict) => result(file, verdict))
         )
       }
     ]
   };
+}
+
+/** Says where nothing may be concluded from what is missing: what is open, as the exploration was cut by its limit. */
+function invocation(files: CheckedFile[]): object {
+  const open = files.flatMap(({ report }) => report.checks.filter(({ outcome }) => outcome === 'open'));
+  if (open.length === 0) return { executionSuccessful: true };
+  const text = `${open.length} ${open.length === 1 ? 'verdict is' : 'verdicts are'} open: not settled within the limit of states.`;
+  return { executionSuccessful: true, toolExecutionNotifications: [{ level: 'warning', message: { text } }] };
 }
 
 function result({ document, file, place }: CheckedFile, verdict: Verdict): object {

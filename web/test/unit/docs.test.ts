@@ -2,7 +2,7 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { severities } from '@crow-lane/core/check/report';
 import { expect } from 'chai';
-import { usage } from '../../../cli/src/output.ts';
+import { closing, usages } from '../../../cli/src/output.ts';
 import { pages } from '../../src/lib/help.ts';
 
 const root = join(__dirname, '../../..');
@@ -36,7 +36,8 @@ describe('the docs', () => {
 
   it('tell of every option of the command line', () => {
     const manual = text('docs/manual/command-line.md');
-    for (const [option] of usage.matchAll(/--[a-z]+/g)) if (option !== '--json') expect(manual, option).to.include(option);
+    for (const [option] of [...Object.values(usages), closing].join('\n').matchAll(/--[a-z]+/g))
+      if (option !== '--json') expect(manual, option).to.include(option);
   });
 
   it('have every page of the manual, which begins with its title', () => {

@@ -1,48 +1,83 @@
-import { text, type Handle, type HandleServerError, type ServerInit } from '@sveltejs/kit';
-import { closeDatabase, openDatabase } from '$lib/server/database.ts';
+import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
+import { trouble } from '$lib/trouble.ts';
+import { logFault, problem } from '$lib/server/answer.ts';
+import { closeDatabase, openDatabase, Unfit } from '$lib/server/database.ts';
 import { loadDemo } from '$lib/server/demo.ts';
 import { isOurHost, isOurOrigin } from '$lib/server/guard.ts';
-import { stopJobs } from '$lib/server/jobs.ts';
-import { closeStreams } from '$lib/server/live.ts';
+import { serveJobs, stopJobs } from '$lib/server/jobs.ts';
 import { log } from '$lib/server/log.ts';
 import { closeEventStreams } from '$lib/server/stream.ts';
+import { stopWork } from '$lib/server/work.ts';
 
 export const init: ServerInit = async () => {
-  await openDatabase();
+  // no fault of one request may end the process for all others
+  process.on('unhandledRejection', (error) => log.error({ err: error }, 'unhandled rejection'));
+  process.on('uncaughtException', (error) => {
+    if ((error as { code?: string }).code === 'EADDRINUSE')
+      giveUp(`The address ${process.env.HOST}:${process.env.PORT} is taken by another program.`);
+    log.fatal({ err: error }, 'uncaught exception');
+    process.exit(1);
+  });
+  try {
+    await openDatabase();
+  } catch (error) {
+    if (error instanceof Unfit) giveUp(error.message);
+    throw error;
+  }
   await loadDemo(process.env.CROW_LANE_DEMO);
+  serveJobs();
+  let given: Promise<void> | undefined;
   // open streams would hold the server up until it is killed
   for (const signal of ['SIGTERM', 'SIGINT'] as const)
     process.once(signal, () => {
-      closeStreams();
       closeEventStreams();
-      stopJobs();
+      stopWork();
+      given = stopJobs();
     });
-  process.once('sveltekit:shutdown', () => void closeDatabase());
+  process.once('sveltekit:shutdown', () => void Promise.resolve(given).then(closeDatabase));
 };
+
+/** The server cannot run: said in one sentence, for the person at the terminal. */
+function giveUp(sentence: string): never {
+  process.stderr.write(`${sentence}\n`);
+  process.exit(1);
+}
 
 export const handle: Handle = async ({ event, resolve }) => {
   const { request } = event;
-  if (!isOurHost(request.headers.get('host'))) return text('This address is not served here.', { status: 421 });
-  if (!isOurOrigin(request)) return text('Requests from other origins are refused.', { status: 403 });
+  const path = event.url.pathname;
+  const host = request.headers.get('host');
+  if (!isOurHost(host))
+    return problem(
+      421,
+      `The name "${host?.slice(0, 100) ?? ''}" is not served here. Name it in CROW_LANE_HOSTS to have it served.`
+    );
+  if (!isOurOrigin(request)) return problem(403, 'Requests from other origins are refused.');
   const began = performance.now();
-  const response = await resolve(event);
+  const resolved = await resolve(event);
+  // what the framework refuses by itself is told like all else
+  const response =
+    path.startsWith('/api/') && isForeign(resolved) ? problem(resolved.status, titleOf(resolved.status)) : resolved;
+  if (response !== resolved && resolved.headers.has('allow')) response.headers.set('allow', resolved.headers.get('allow')!);
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'no-referrer');
   response.headers.set('cross-origin-opener-policy', 'same-origin');
   response.headers.set('cross-origin-resource-policy', 'same-origin');
   if (event.route.id?.startsWith('/api/flows')) {
-    log.debug(
-      { method: request.method, path: event.url.pathname, status: response.status, ms: Math.round(performance.now() - began) },
-      'request'
-    );
+    log.debug({ method: request.method, path, status: response.status, ms: Math.round(performance.now() - began) }, 'request');
   }
   return response;
 };
 
+const isForeign = ({ status, headers }: Response) => status >= 400 && headers.get('content-type') !== 'application/problem+json';
+function titleOf(status: number): string {
+  if (status === 404) return 'There is nothing at this address.';
+  if (status === 405) return 'This cannot be done at this address.';
+  return status >= 500 ? trouble.fault : 'The request cannot be read.';
+}
+
 export const handleError: HandleServerError = ({ error, status, message, event }) => {
   if (status === 404) return { message: 'There is nothing at this address.' };
-  // the message of a database error would hold the query's values, so only its code is logged
-  const code = (error as { cause?: { code?: string } }).cause?.code;
-  log.error({ path: event.url.pathname, status, code, ...(code ? {} : { err: error }) }, 'request failed');
-  return { message: status === 500 ? 'Something went wrong on the server. Nothing was changed.' : message };
+  logFault(error, event.url.pathname);
+  return { message: status === 500 ? trouble.fault : message };
 };

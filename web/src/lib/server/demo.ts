@@ -1,8 +1,8 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { read } from '@crow-lane/core/document/read';
-import { createOnce, hasAnyFlow } from './flows.ts';
+import { createFlow, hasAnyFlow } from './flows.ts';
 import { log } from './log.ts';
+import { work } from './work.ts';
 
 /** The demo flow that comes first, and its sister for learning. */
 const main = 'lamplighters-round';
@@ -14,8 +14,8 @@ export async function loadDemo(folder: string | undefined): Promise<void> {
   // the shelf shows the last one first
   const rank = (file: string) => Number(file.startsWith(main)) + Number(file === `${main}.crow.json`);
   for (const file of files.sort((a, b) => rank(a) - rank(b))) {
-    const { document, errors } = read(await readFile(join(folder, file), 'utf8'));
-    if (document) await createOnce(document, `demo-${file.replace('.crow.json', '').slice(0, 31)}`);
-    else log.error({ file, errors: errors.length }, 'a demo flow could not be read');
+    const found = await work({ task: 'read', text: await readFile(join(folder, file), 'utf8') });
+    if ('errors' in found) log.error({ file, errors: found.errors.length }, 'a demo flow could not be read');
+    else await createFlow(found.document, found.described, `demo-${file.replace('.crow.json', '').slice(0, 31)}`);
   }
 }

@@ -2,6 +2,13 @@
 import Joi from 'joi';
 import type { Operation, Patch } from '@crow-lane/core/document/patch';
 import type { Present } from '../present.ts';
+import type { Revision } from './edits.ts';
+
+/** A revision as JSON: its patch, and the inverse where it is told, are JSON texts already. */
+export function revisionJson({ patch, inverse, ...words }: Revision & { inverse?: string }): string {
+  const back = inverse === undefined ? '' : `,"inverse":${inverse}`;
+  return `${JSON.stringify(words).slice(0, -1)},"patch":${patch}${back}}`;
+}
 
 const pointer = Joi.string()
   .max(2000)
@@ -57,7 +64,7 @@ export function ifMatch(request: Request): number | undefined {
 
 export const etag = (revision: number) => `"${revision}"`;
 
-/** A header's text, percent-decoded; what cannot be decoded is as good as missing. */
+/** A header's text, percent-decoded; what cannot be decoded (half a character neither) is as good as missing. */
 export function headerText(request: Request, name: string): string | undefined {
   try {
     return decodeURIComponent(request.headers.get(name) ?? '') || undefined;

@@ -1,5 +1,5 @@
 /** Who has a flow open. Kept in the database, so that it is the same whichever server one is connected to. */
-import { and, eq, gt, lt } from 'drizzle-orm';
+import { and, eq, gt, inArray, lt } from 'drizzle-orm';
 import type { Present } from '../present.ts';
 import { db } from './database.ts';
 import { presence } from './schema.ts';
@@ -33,12 +33,15 @@ export async function endPresence(flowId: string, client: string): Promise<void>
     .where(and(eq(presence.flowId, flowId), eq(presence.client, client)));
 }
 
-/** The pages that have a flow open, in a fixed order. */
-export async function presentAt(flowId: string): Promise<Present[]> {
+/** By flow the pages that have it open, in a fixed order. */
+export async function presentIn(ids: string[]): Promise<Map<string, Present[]>> {
   const since = new Date(Date.now() - silence);
-  return db()
-    .select({ client: presence.client, name: presence.name, place: presence.place })
+  const rows = await db()
+    .select({ flow: presence.flowId, client: presence.client, name: presence.name, place: presence.place })
     .from(presence)
-    .where(and(eq(presence.flowId, flowId), gt(presence.at, since)))
-    .orderBy(presence.client);
+    .where(and(inArray(presence.flowId, ids), gt(presence.at, since)))
+    .orderBy(presence.flowId, presence.client);
+  const found = new Map<string, Present[]>();
+  for (const { flow, ...present } of rows) found.set(flow, [...(found.get(flow) ?? []), present]);
+  return found;
 }

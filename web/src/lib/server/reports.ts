@@ -1,20 +1,17 @@
-/** What the server's checks said, by revision. */
-import { and, desc, eq, lt } from 'drizzle-orm';
-import type { Report } from '@crow-lane/core/check/report';
+/** What the server's checks said, by revision: gzipped JSON, as it is long, says much the same again and again, and is passed on. */
+import { and, desc, eq, lt, sql } from 'drizzle-orm';
 import { db } from './database.ts';
 import { reports } from './schema.ts';
 
 /** So many revisions of a flow have their report kept, the newest. */
 const most = 10;
 
-/** Keeps a report. Routes of what holds are long all together and found again at any time: only their length stays. */
-export async function keepReport(flowId: string, revision: number, limit: number, whole: Report): Promise<void> {
-  const checks = whole.checks.map(({ route, ...verdict }) =>
-    verdict.outcome === 'fails' && route ? { ...verdict, route } : verdict
-  );
-  const report: Report = { ...whole, checks };
+export async function keepReport(flowId: string, revision: number, limit: number, report: Buffer): Promise<void> {
   const at = new Date();
-  await db().insert(reports).values({ flowId, revision, limit, report, at }).onDuplicateKeyUpdate({ set: { limit, report, at } });
+  await db()
+    .insert(reports)
+    .values({ flowId, revision, limit, report, at })
+    .onDuplicateKeyUpdate({ set: { limit, report: sql`values(report)`, at } });
   const kept = await db()
     .select({ revision: reports.revision })
     .from(reports)
@@ -28,11 +25,10 @@ export async function keepReport(flowId: string, revision: number, limit: number
       .where(and(eq(reports.flowId, flowId), lt(reports.revision, oldest)));
 }
 
-/** The report on a revision that looked at up to at least so many states, or at all there are. */
-export async function findReport(flowId: string, revision: number, limit: number): Promise<Report | undefined> {
+export async function findReport(flowId: string, revision: number): Promise<Buffer | undefined> {
   const [row] = await db()
-    .select({ report: reports.report, limit: reports.limit })
+    .select({ report: reports.report })
     .from(reports)
     .where(and(eq(reports.flowId, flowId), eq(reports.revision, revision)));
-  return row && (row.report.complete || row.limit >= limit) ? row.report : undefined;
+  return row?.report;
 }

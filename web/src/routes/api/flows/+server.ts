@@ -1,18 +1,18 @@
 import { json } from '@sveltejs/kit';
-import { read } from '@crow-lane/core/document/read';
+import { answering, bodyText, mostBytes, problem } from '$lib/server/answer.ts';
 import { createFlow, listFlows } from '$lib/server/flows.ts';
 import { log } from '$lib/server/log.ts';
-import { bodyText, problem } from '$lib/server/requests.ts';
+import { work } from '$lib/server/work.ts';
 import type { RequestHandler } from './$types';
 
 /** The shelf. */
-export const GET: RequestHandler = async () => json({ flows: await listFlows() });
+export const GET: RequestHandler = answering(async () => json({ flows: await listFlows() }));
 
 /** A new flow from a document, as it stands in a file. What is wrong with it is listed and nothing is kept. */
-export const POST: RequestHandler = async ({ request }) => {
-  const { document, errors } = read(await bodyText(request, 16_000_000));
-  if (errors) return problem(422, 'This is no flow document that can be read.', { errors });
-  const id = await createFlow(document);
-  log.info({ flow: id, places: Object.keys(document.places).length }, 'flow created');
+export const POST: RequestHandler = answering(async ({ request }) => {
+  const found = await work({ task: 'read', text: await bodyText(request, mostBytes) });
+  if ('errors' in found) return problem(422, 'This is not a flow document. Nothing was kept.', { errors: found.errors });
+  const id = await createFlow(found.document, found.described);
+  log.info({ flow: id, places: found.described.places }, 'flow created');
   return json({ id }, { status: 201, headers: { location: `/api/flows/${id}` } });
-};
+});

@@ -1,20 +1,23 @@
-import { json } from '@sveltejs/kit';
-import { keepEdit, readFlow, setDeleted } from '$lib/server/flows.ts';
+import { answering, bodyText, jsonText, mostBytes, numberIn, problem, valid } from '$lib/server/answer.ts';
+import { keepEdit } from '$lib/server/edits.ts';
+import { setDeleted } from '$lib/server/flows.ts';
+import { flowAt } from '$lib/server/history.ts';
 import { announce } from '$lib/server/live.ts';
 import { log } from '$lib/server/log.ts';
-import { editHeaders, etag, headerText, ifMatch, patchSchema } from '$lib/server/formats.ts';
-import { body, problem, valid } from '$lib/server/requests.ts';
+import { editHeaders, etag, headerText, ifMatch, revisionJson } from '$lib/server/formats.ts';
 import type { RequestHandler } from './$types';
 
 const gone = () => problem(404, 'There is no such flow. It may have been deleted.');
 
-export const GET: RequestHandler = async ({ params }) => {
-  const flow = await readFlow(params.id);
-  return flow ? json(flow, { headers: { etag: etag(flow.revision) } }) : gone();
-};
+/** A flow as it is now, or as it was at `revision`. */
+export const GET: RequestHandler = answering(async ({ params, url }) => {
+  const flow = await flowAt(params.id, numberIn(url, 'revision'));
+  if (!flow) return gone();
+  return jsonText(`{"document":${flow.document},"revision":${flow.revision}}`, { etag: etag(flow.revision) });
+});
 
 /** An edit: a JSON Patch on the revision that If-Match names, fitted to what has changed since or refused. */
-export const PATCH: RequestHandler = async ({ params, request }) => {
+export const PATCH: RequestHandler = answering(async ({ params, request }) => {
   if (request.headers.get('content-type')?.split(';')[0] !== 'application/json-patch+json') {
     return problem(415, 'An edit is sent as application/json-patch+json.');
   }
@@ -29,31 +32,38 @@ export const PATCH: RequestHandler = async ({ params, request }) => {
     },
     editHeaders
   );
-  const patch = await body(request, patchSchema, 16_000_000);
+  const patch = await bodyText(request, mostBytes);
   const result = await keepEdit(params.id, { ...about, patch, base });
   switch (result.done) {
-    case 'kept':
-      announce(params.id, result.revision);
-      log.info({ flow: params.id, revision: result.revision.number, kind: about.kind }, 'edit kept');
-      return json({ revision: result.revision }, { headers: { etag: etag(result.revision.number) } });
+    case 'kept': {
+      const { revision, fresh } = result;
+      if (fresh) {
+        announce(params.id, revision);
+        log.info({ flow: params.id, revision: revision.number, kind: about.kind }, 'edit kept');
+      }
+      return jsonText(`{"revision":${revisionJson(revision)}}`, { etag: etag(revision.number) });
+    }
     case 'gone':
       return gone();
     case 'unknown base':
       return problem(412, `Revision ${base} is not known here; the newest is ${result.revision}.`, { revision: result.revision });
     case 'invalid':
-      return problem(422, 'After this edit the flow would not be one.', { errors: result.errors });
-    case 'conflict':
-      return problem(409, 'Somebody has changed the same part since.', {
-        pointer: result.pointer,
-        by: result.by,
-        yours: patch,
-        theirs: { revision: result.revision, document: result.document }
+      return problem(result.status, result.title, { errors: result.errors });
+    case 'conflict': {
+      const { pointer, by, revision, document } = result;
+      const told = JSON.stringify({ type: 'about:blank', title: conflict, status: 409, pointer, by });
+      const versions = `"yours":${patch},"theirs":{"revision":${revision},"document":${document}}`;
+      return new Response(`${told.slice(0, -1)},${versions}}`, {
+        status: 409,
+        headers: { 'content-type': 'application/problem+json' }
       });
+    }
   }
-};
+});
+const conflict = 'Another edit has changed the same part.';
 
-export const DELETE: RequestHandler = async ({ params }) => {
+export const DELETE: RequestHandler = answering(async ({ params }) => {
   if (!(await setDeleted(params.id, true))) return gone();
   log.info({ flow: params.id }, 'flow deleted');
   return new Response(null, { status: 204 });
-};
+});

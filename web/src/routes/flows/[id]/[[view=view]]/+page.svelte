@@ -8,7 +8,7 @@
 {#key data.id}<FlowPage
     id={data.id}
     start={data.start}
-    history={data.history}
+    words={data.words}
     report={data.report}
     shows={page.params.view ?? 'lane'}
   />{/key}

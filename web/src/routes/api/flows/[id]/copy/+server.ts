@@ -1,12 +1,21 @@
 import { json } from '@sveltejs/kit';
+import { cut } from '@crow-lane/core/document/cut';
+import { answering, problem } from '$lib/server/answer.ts';
 import { createFlow, readFlow } from '$lib/server/flows.ts';
-import { problem } from '$lib/server/requests.ts';
+import { work } from '$lib/server/work.ts';
 import type { RequestHandler } from './$types';
 
 /** An independent copy, without the history. */
-export const POST: RequestHandler = async ({ params }) => {
+export const POST: RequestHandler = answering(async ({ params }) => {
   const flow = await readFlow(params.id);
   if (!flow) return problem(404, 'There is no such flow.');
-  const id = await createFlow({ ...flow.document, name: `${flow.document.name.slice(0, 73)} (copy)` });
+  const patch = JSON.stringify([{ op: 'replace', path: '/name', value: `${cut(flow.name, 73)} (copy)` }]);
+  const { document, described } = await work({
+    task: 'fit',
+    document: flow.document,
+    revision: 1,
+    edits: [{ patch, label: 'Copy' }]
+  });
+  const id = await createFlow(document, described);
   return json({ id }, { status: 201, headers: { location: `/api/flows/${id}` } });
-};
+});

@@ -1,0 +1,40 @@
+/** Checks one document in a thread of the server, says how far it is, and gives what it found as it is kept. */
+import { parentPort } from 'node:worker_threads';
+import { gzipSync } from 'node:zlib';
+import { checking } from '@crow-lane/core/check/check';
+import type { Progress } from '@crow-lane/core/check/facts';
+import type { Report } from '@crow-lane/core/check/report';
+import { documentOf } from '../lib/server/fit.ts';
+import { summaryOf, type Summary } from '../lib/summary.ts';
+
+export interface CheckTask {
+  document: string;
+  limit: number;
+}
+export type Told = { progress: Progress } | { report: Uint8Array; summary: Summary };
+
+parentPort?.once('message', ({ document: text, limit }: CheckTask) => {
+  const document = documentOf(text);
+  const run = checking(document, { limit });
+  let said = performance.now();
+  for (;;) {
+    const { done, value } = run.next();
+    if (done) {
+      const report = gzipSync(JSON.stringify(kept(value)));
+      parentPort!.postMessage({ report, summary: summaryOf(document, value) } satisfies Told);
+      return;
+    }
+    const now = performance.now();
+    if (now - said < 200) continue;
+    said = now;
+    parentPort!.postMessage({ progress: value } satisfies Told);
+  }
+});
+
+/** Routes of what holds are long all together and found again at any time: only their length stays. */
+function kept(whole: Report): Report {
+  const checks = whole.checks.map(({ route, ...verdict }) =>
+    verdict.outcome === 'fails' && route ? { ...verdict, route } : verdict
+  );
+  return { ...whole, checks };
+}

@@ -120,8 +120,9 @@ test('places are found, duplicated, copied and pasted, and levels dragged along 
     document.dispatchEvent(new ClipboardEvent('copy', { clipboardData: data, bubbles: true }));
     document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
   });
+  // what reads the clipboard is fetched when it is first needed
+  await expect.poll(order).toHaveLength(before.length + 3);
   await settled(page);
-  expect(await order()).toHaveLength(before.length + 3);
 
   // what is no place is refused and changes nothing
   await page.evaluate(() => {

@@ -165,7 +165,7 @@
       </p>
     {/if}
     <ul>
-      {#each listed as verdict (key(verdict))}
+      {#each listed as verdict, index (index)}
         <li class={verdict.severity} class:accepted={verdict.accepted !== undefined} data-finding={key(verdict)}>
           <button
             type="button"
@@ -182,7 +182,7 @@
     {#if inOrder.length > 0}
       <h3>In order</h3>
       <ul>
-        {#each inOrder as verdict (key(verdict))}
+        {#each inOrder as verdict, index (index)}
           <li class="good">
             <button
               type="button"

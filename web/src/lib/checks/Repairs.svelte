@@ -53,7 +53,7 @@
       {#if broken.length > 0}
         <details>
           <summary class="lost">then {broken.length} new {broken.length === 1 ? 'finding' : 'findings'}</summary>
-          {#each broken as { check, subject, verdict: { message } } (`${check} ${subject}`)}<p>{message}</p>{/each}
+          {#each broken as { verdict: { message } }, at (at)}<p>{message}</p>{/each}
         </details>
       {/if}
     </div>

@@ -1,9 +1,11 @@
 <script lang="ts">
   import type { VerdictChange } from '@crow-lane/core/check/compare';
+  import { cut } from '@crow-lane/core/document/cut';
+  import type { FlowDocument } from '@crow-lane/core/document/types';
   import { onDestroy } from 'svelte';
-  import { fetchRevisions, type RevisionNote } from '$lib/flow/api.ts';
+  import { apply } from '@crow-lane/core/document/patch';
+  import { fetchFlow, fetchPatches, fetchWords, type RevisionWords } from '$lib/flow/api.ts';
   import { flowContext } from '$lib/flow/context.ts';
-  import { documentAt } from '$lib/flow/history.ts';
   import { Tries } from './tries.ts';
 
   /** Which verdicts changed since an earlier revision, and by which edits. */
@@ -14,13 +16,13 @@
   /** Every revision in between is checked: with more than these only the two ends are. */
   const most = 60;
 
-  let notes: RevisionNote[] = $state.raw([]);
+  let notes: RevisionWords[] = $state.raw([]);
   let since: number | undefined = $state();
-  let changes: (VerdictChange & { by?: RevisionNote })[] | undefined = $state.raw();
+  let changes: (VerdictChange & { by?: RevisionWords })[] | undefined = $state.raw();
   let busy = $state('');
   $effect(() => {
     void flow.revision;
-    void fetchRevisions(flow.id, 'limit=200').then(
+    void fetchWords(flow.id, 200).then(
       (got) => (notes = got),
       () => (notes = [])
     );
@@ -30,25 +32,35 @@
     since = revision;
     changes = undefined;
     onsince(undefined);
-    const { document } = flow;
-    const between = notes.filter(({ number }) => number > revision);
+    const { document, revision: present } = flow;
     const current = () => since === revision && flow.document === document;
     busy = 'checking both…';
-    const found = await tries.between(documentAt(document, notes, revision), document);
-    if (!current()) return;
-    busy = '';
-    if (!found) return;
-    changes = found;
-    onsince(found);
-    if (between.length > most || found.length === 0) return;
-    // by which edit each came to be as it is: the last one that changed it
-    const by = new Map<string, RevisionNote>();
-    const oldestFirst = [...between].reverse();
-    for (const [index, note] of oldestFirst.entries()) {
+    try {
+      const { document: before } = await fetchFlow(flow.id, revision);
+      const found = await tries.between(before, document);
+      if (!current()) return;
+      busy = '';
+      if (!found) return;
+      changes = found;
+      onsince(found);
+      if (present - revision > most || found.length === 0) return;
+      await findEdits(revision, before, found, current);
+    } catch (error) {
+      if (current()) busy = (error as Error).message;
+    }
+  }
+
+  /** By which edit each verdict came to be as it is: the last one that changed it. */
+  async function findEdits(revision: number, before: FlowDocument, found: VerdictChange[], current: () => boolean) {
+    const between = await fetchPatches(flow.id, revision, most);
+    const by = new Map<string, RevisionWords>();
+    for (const [index, note] of between.entries()) {
       busy = `edit ${index + 1} of ${between.length}`;
-      const step = await tries.between(documentAt(document, notes, note.number - 1), documentAt(document, notes, note.number));
+      const after = apply(before, note.patch);
+      const step = await tries.between(before, after);
       if (!current()) return;
       for (const { check, subject } of step ?? []) by.set(`${check} ${subject}`, note);
+      before = after;
     }
     busy = '';
     changes = found.map((change) => ({ ...change, by: by.get(`${change.check} ${change.subject}`) }));
@@ -74,15 +86,14 @@
       }}
     >
       <option value="">no earlier revision</option>
-      {#each notes as { number, label } (number)}<option value={number - 1}>{number - 1}, before: {label.slice(0, 60)}</option
-        >{/each}
+      {#each notes as { number, label } (number)}<option value={number - 1}>{number - 1}, before: {cut(label, 60)}</option>{/each}
     </select></label
   >
   {#if busy}<span class="dim" role="status">{busy}</span>{/if}
 </p>
 {#if changes}
   <ul class="changes">
-    {#each changes as { check, subject, is, verdict, by } (`${check} ${subject}`)}
+    {#each changes as { is, verdict, by }, index (index)}
       <li class={is}>
         <b class={is === 'mended' ? 'won' : is === 'broken' ? 'lost' : ''}>{words[is]}</b>
         {verdict.message}

@@ -190,7 +190,7 @@
     {#if staying.length > 0}
       <p>What points {places.length === 1 ? 'to it' : 'to them'} stays, and is then shown as broken:</p>
       <ul>
-        {#each staying as { what, id, place } (`${what} ${id} ${place}`)}
+        {#each staying as { what, id, place }, index (index)}
           {@const found = id === undefined ? undefined : findRule(flow.document, id)}
           <li>
             {what === 'start'

@@ -55,13 +55,13 @@
     />
   </p>
   {#if checks.failed}<p class="lost">The check could not be run: {checks.failed}</p>{/if}
-  {#each failing as verdict (`${verdict.check} ${verdict.subject}`)}<Evidence {verdict} />{/each}
+  {#each failing as verdict, index (index)}<Evidence {verdict} />{/each}
   {#if failing.length === 0 && checks.report && open === 0}<p class="dim">
       Every level can be completed and every place is reached. Select a place on the lane to see and change its rules.
     </p>{/if}
   {#if notes.length > 0}
     <h3>Worth knowing</h3>
-    {#each notes as verdict (`${verdict.check} ${verdict.subject}`)}<Evidence {verdict} />{/each}
+    {#each notes as verdict, index (index)}<Evidence {verdict} />{/each}
   {/if}
   {#if open > 0}<p class="dim">
       {open} questions are not settled: the flow has more states than are looked at here.{#if largest}{' '}What makes it so large:
@@ -95,7 +95,7 @@
   <Listed list="signals" one="signal" hint="Alarm" onadd={(text) => flow.edit(addSignal(flow.document, text))} />
   {#if flow.document.accepted.length > 0}
     <h2>Accepted findings</h2>
-    {#each flow.document.accepted as { check, subject, reason }, index (`${check} ${subject}`)}
+    {#each flow.document.accepted as { check, subject, reason }, index (index)}
       <p class="accepted">
         <span
           ><b
@@ -111,13 +111,13 @@
 </section>
 <section aria-label="Shared rules">
   <h2>Rules that levels share</h2>
-  {#each lists.filter(({ rules }) => rules.length > 0) as { owner, title, rules } (title)}
+  {#each lists.filter(({ rules }) => rules.length > 0) as { owner, title, rules } (JSON.stringify(owner))}
     <h3>{title}</h3>
     {#each rules as rule, index (rule.id)}<Sentence {owner} {rule} {index} count={rules.length} />{/each}
   {/each}
   <p class="dim">
     Add a rule
-    {#each lists as { owner, title } (title)}
+    {#each lists as { owner, title } (JSON.stringify(owner))}
       <button type="button" class="link" onclick={() => add(owner)}>{title.replace('In', 'in')}</button>{' '}
     {/each}
   </p>

@@ -2,14 +2,13 @@
   import { restore } from '@crow-lane/core/document/edits/places';
   import type { FlowDocument } from '@crow-lane/core/document/types';
   import { differences } from '@crow-lane/core/words/differences';
-  import { fetchRevisions, type RevisionNote } from '$lib/flow/api.ts';
+  import { fetchFlow, fetchWords, type RevisionWords } from '$lib/flow/api.ts';
   import { flowContext } from '$lib/flow/context.ts';
-  import { documentAt } from '$lib/flow/history.ts';
   import { ago } from '$lib/shelf/words.ts';
 
   /** What was done, newest first; any two revisions beside each other; and the way back to one. */
   const { flow, view } = flowContext();
-  let notes: RevisionNote[] = $state.raw([]);
+  let notes: RevisionWords[] = $state.raw([]);
   let failed = $state('');
   let all = $state(false);
   /** The revisions that are compared: the older one, and the newer one (undefined: as it is now). */
@@ -26,7 +25,7 @@
 
   async function load(before?: number) {
     try {
-      const got = await fetchRevisions(flow.id, `limit=${page}${before === undefined ? '' : `&before=${before}`}`);
+      const got = await fetchWords(flow.id, page, before);
       notes = before === undefined ? got : [...notes, ...got];
       all = got.length < page;
       failed = '';
@@ -35,12 +34,16 @@
     }
   }
 
-  /** The document as it was at a revision: what came after it is taken back, the newest first. */
-  function at(revision: number | undefined): FlowDocument | undefined {
-    if (revision === undefined) return flow.document;
-    // edits that the server has not kept yet are none of the history's
-    if (flow.pending.length > 0 || (notes[0]?.number ?? flow.revision) !== flow.revision) return undefined;
-    return documentAt(flow.document, notes, revision);
+  /** The document as it was at a revision; undefined while it is on its way, and where it cannot be had. */
+  async function at(revision: number): Promise<FlowDocument | undefined> {
+    try {
+      const { document } = await fetchFlow(flow.id, revision);
+      failed = '';
+      return document;
+    } catch (error) {
+      failed = (error as Error).message;
+      return undefined;
+    }
   }
 
   /** What was done, and under it how the flow began. */
@@ -48,19 +51,26 @@
     ...notes.map(({ number, label, author, at: when }) => ({ number, label, by: `${author}, ${ago(when)}` })),
     ...(all ? [{ number: (notes.at(-1)?.number ?? flow.revision + 1) - 1, label: 'As it began', by: '' }] : [])
   ]);
-  const compared = $derived.by(() => {
-    if (older === undefined) return undefined;
-    const [before, after] = [at(older), at(newer)];
-    return before && after ? differences(before, after) : undefined;
+  /** The documents that are compared, once they are there; the newer one is missing while it is the present one. */
+  let before: FlowDocument | undefined = $state.raw();
+  let after: FlowDocument | undefined = $state.raw();
+  $effect(() => {
+    const [from, to] = [older, newer];
+    before = after = undefined;
+    if (from === undefined) return;
+    void Promise.all([at(from), to === undefined ? undefined : at(to)]).then((found) => {
+      if (older === from && newer === to) [before, after] = found;
+    });
   });
+  const compared = $derived(before && (newer === undefined || after) ? differences(before, after ?? flow.document) : undefined);
   $effect(() => {
     view.differing =
       compared && new Map(compared.flatMap(({ place, is }) => (place === undefined ? [] : [[place, is] as const])));
     return () => (view.differing = undefined);
   });
 
-  function bringBack(revision: number) {
-    const document = at(revision);
+  async function bringBack(revision: number) {
+    const document = await at(revision);
     if (document) flow.edit(restore(flow.document, document, `Back to revision ${revision}`));
     older = newer = undefined;
   }
@@ -108,7 +118,7 @@
             >
           {/if}
           {#if number !== flow.revision}
-            <button type="button" class="link" onclick={() => bringBack(number)}>bring back</button>
+            <button type="button" class="link" onclick={() => void bringBack(number)}>bring back</button>
           {/if}
         </span>
       </li>
@@ -124,7 +134,7 @@
   {:else}
     <h2>From revision {older} to {newer ?? 'now'}</h2>
     {#if !compared}
-      <p class="dim">Waiting until everything is kept.</p>
+      <p class="dim">Fetching…</p>
     {:else if compared.length === 0}
       <p class="dim">Nothing is different.</p>
     {/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
+  import { cut } from '@crow-lane/core/document/cut';
   import { keepRun } from '@crow-lane/core/trial/runs';
   import { playSteps } from '@crow-lane/core/trial/trial';
   import { flowContext } from '$lib/flow/context.ts';
@@ -24,7 +25,7 @@
   }
 
   function keep() {
-    const name = shown.title.slice(0, 80);
+    const name = cut(shown.title, 80);
     const trial = playSteps(flow.document, shown.steps)?.trial;
     const made = trial && keepRun(flow.document, trial, name);
     if (!made) return;

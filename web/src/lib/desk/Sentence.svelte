@@ -148,7 +148,7 @@
       >
     {/if}
     {#if rule.note}<p class="note">{rule.note}</p>{/if}
-    {#each findings as finding (finding)}<p class="why">{finding}</p>{/each}
+    {#each findings as finding, at (at)}<p class="why">{finding}</p>{/each}
   </div>
   <div class="acts">
     {#if rule.if === undefined}{@render condition('+ if', 'link')}{/if}
@@ -167,7 +167,7 @@
         value={JSON.stringify(owner)}
         onchange={(event) => flow.edit(giveRule(flow.document, rule.id, JSON.parse(event.currentTarget.value) as Owner))}
       >
-        {#each homes as { to, words } (words)}<option value={JSON.stringify(to)}>{words}</option>{/each}
+        {#each homes as { to, words } (JSON.stringify(to))}<option value={JSON.stringify(to)}>{words}</option>{/each}
       </select>
     {/if}
     {#if !rule.go}<button type="button" class="link" onclick={() => setTarget({ move: 'again' })}>+ go to</button>{/if}

@@ -9,7 +9,8 @@
   import { LiveRuns } from '$lib/trial/live-runs.svelte.ts';
   import { Session } from '$lib/trial/session.svelte.ts';
   import Head from '$lib/parts/Head.svelte';
-  import { sendCheck, sendVerdict, type RevisionNote } from './api.ts';
+  import Aside from './Aside.svelte';
+  import { sendCheck, sendVerdict, type RevisionWords } from './api.ts';
   import { setFlowContext } from './context.ts';
   import { LiveChecks } from './live-checks.svelte.ts';
   import { summaryOf } from '../summary.ts';
@@ -19,13 +20,14 @@
   let {
     id,
     start,
-    history,
+    words,
     report,
     shows
   }: {
     id: string;
     start: { document: FlowDocument; revision: number };
-    history: RevisionNote[];
+    /** The last revisions, newest first. */
+    words: RevisionWords[];
     /** What was found of this revision earlier. */
     report: Report | undefined;
     shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks';
@@ -42,7 +44,7 @@
   const hasDesk = $derived(shows === 'lane' || shows === 'levels');
   // a page is for one flow: another one gets another page
   // svelte-ignore state_referenced_locally
-  const flow = new OpenFlow(id, start, history);
+  const flow = new OpenFlow(id, start, words);
   const checks = new LiveChecks();
   // svelte-ignore state_referenced_locally
   if (report) checks.show(flow.document, report);
@@ -111,8 +113,7 @@
     const typing = (event.target as HTMLElement).matches('input, textarea, select');
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !typing) {
       event.preventDefault();
-      if (event.shiftKey) flow.redo();
-      else flow.undo();
+      void (event.shiftKey ? flow.redo() : flow.undo());
     } else if (typing || view.dialog) return;
     else if (event.key === '?') view.dialog = { is: 'keys' };
     else if (event.key === '/') {
@@ -209,11 +210,20 @@
   {#if id.endsWith('lamplighters-round-with-faults')}
     {#await import('$lib/tour/Tour.svelte') then { default: Tour }}<Tour />{/await}
   {/if}
-  {#if flow.notice}
-    <div class="notice" class:bad={flow.notice.bad} role="status">
-      {flow.notice.text} <button type="button" class="btn btn-xs" onclick={() => (flow.notice = undefined)}>Close</button>
-    </div>
-  {/if}
+  <div class="notes" style:bottom="{hasDesk ? desk + 16 : 12}px">
+    <Aside />
+    {#if flow.keeping === 'waiting'}
+      <p class="notice bad" role="status">
+        {flow.trouble}
+        {flow.pending.length === 1 ? 'One edit waits' : `${flow.pending.length} edits wait`}, kept in this browser.
+      </p>
+    {/if}
+    {#if flow.notice}
+      <div class="notice" class:bad={flow.notice.bad} role="status">
+        {flow.notice.text} <button type="button" class="btn btn-xs" onclick={() => (flow.notice = undefined)}>Close</button>
+      </div>
+    {/if}
+  </div>
 </div>
 {#if stage > 1}{#await import('$lib/desk/Dialogs.svelte') then { default: Dialogs }}<Dialogs />{/await}{/if}
 
@@ -237,15 +247,19 @@
   .missing {
     padding: 20px;
   }
-  .notice {
+  /* over the picture, which can be moved, and not over the desk */
+  .notes {
     position: absolute;
     left: 14px;
-    bottom: 12px;
     max-width: 460px;
+    display: grid;
+    gap: 6px;
+    z-index: 20;
+  }
+  .notice {
     padding: 6px 10px;
     background: var(--color-base-100);
     border: 1px solid var(--color-base-content);
-    z-index: 20;
   }
   .notice.bad {
     background: var(--lost-wash);

@@ -1,4 +1,6 @@
 /** Who edits: a name kept in this browser, made up until one is given. */
+import { freshId } from '../id.ts';
+
 class Author {
   name: string = $state(kept());
 
@@ -16,7 +18,7 @@ function kept(): string {
   try {
     const known = localStorage.getItem('author');
     if (known) return known;
-    const made = `Designer ${crypto.randomUUID().slice(0, 4)}`;
+    const made = `Designer ${freshId().slice(0, 4)}`;
     localStorage.setItem('author', made);
     return made;
   } catch {

@@ -1,5 +1,6 @@
 /** Who else has the flow open: told by the server, which is told where this page is. */
 import type { Id } from '@crow-lane/core/document/types';
+import { freshId } from '../id.ts';
 import type { Present } from '../present.ts';
 import { sendGone, sendPresent } from './api.ts';
 import { author } from './author.svelte.ts';
@@ -13,7 +14,7 @@ export class Company {
   /** By place who looks at it. */
   readonly at = $derived(Map.groupBy(this.others, ({ place }) => place ?? undefined) as Map<Id | undefined, Present[]>);
 
-  private readonly client = crypto.randomUUID();
+  private readonly client = freshId();
   private place: Id | null = null;
   private timer: ReturnType<typeof setInterval> | undefined;
   private soon: ReturnType<typeof setTimeout> | undefined;

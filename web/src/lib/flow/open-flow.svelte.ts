@@ -1,21 +1,33 @@
 /**
  * The open flow in the browser: the document as the server has it, the edits that are on their way, and the document
- * that both make together. Edits show at once, go out one after another and wait while the server cannot be reached.
+ * that both make together. Edits show at once, go out one after another and wait while the server cannot be reached. One
+ * that the server does not keep is set aside, so that those behind it go on.
  */
-import { apply, change, Conflict, rebase, type Change, type Patch } from '@crow-lane/core/document/patch';
+import { apply, change, Conflict, rebase, type Change } from '@crow-lane/core/document/patch';
 import { duplicatePlace } from '@crow-lane/core/document/edits/copies';
 import type { FlowDocument, Id } from '@crow-lane/core/document/types';
-import type { Present } from '../present.ts';
+import { freshId } from '../id.ts';
+import { trouble } from '../trouble.ts';
 import { author } from './author.svelte.ts';
 import { Company } from './company.svelte.ts';
-import { forgetUnsent, keepUnsent, unsentOf } from './unsent.ts';
-import { fetchFlow, fetchRevisions, Refused, sendEdit, type RevisionNote, type SentEdit } from './api.ts';
-
-/** Something that was done and can be undone. */
-interface Done {
-  label: string;
-  inverse: Patch;
-}
+import { hearLive } from './live.ts';
+import { plainLabel, UndoStack, type Done } from './undo.svelte.ts';
+import { forgetUnsent, keepUnsent, unsentOf, type Aside } from './unsent.ts';
+import {
+  Failed,
+  fetchChanges,
+  fetchFlow,
+  fetchInverse,
+  fetchKept,
+  fetchWords,
+  Refused,
+  sendEdit,
+  serverIsWell,
+  Unreachable,
+  type RevisionNote,
+  type RevisionWords,
+  type SentEdit
+} from './api.ts';
 
 export type Keeping = 'kept' | 'keeping' | 'waiting';
 
@@ -25,6 +37,13 @@ export interface Notice {
   bad: boolean;
 }
 
+/** A flow opens with so many revisions in words; earlier ones are asked for when they are needed. */
+export const openingWords = 50;
+/** An edit that the server fails on so many times, while it does all else, is set aside. */
+const mostTries = 3;
+/** Who has missed more revisions than this loads the flow again. */
+const mostMissed = 200;
+
 export class OpenFlow {
   document: FlowDocument = $state.raw(undefined as unknown as FlowDocument);
   /** The document as the picture shows it, a moment later: what is done is seen at once on the desk, then on the lane. */
@@ -33,114 +52,112 @@ export class OpenFlow {
   revision = $state(0);
   /** Edits that the server has not acknowledged yet. */
   pending: SentEdit[] = $state.raw([]);
+  /** Edits that the server would not keep. */
+  aside: Aside[] = $state.raw([]);
   keeping: Keeping = $state('kept');
+  /** Why edits wait. */
+  trouble: string = $state(trouble.server);
   /** Whether the browser keeps what waits, so that the page may be closed. */
   safe = true;
   notice: Notice | undefined = $state(undefined);
-  undos: Done[] = $state.raw([]);
-  redos: Done[] = $state.raw([]);
 
+  readonly history = new UndoStack(() => author.name);
   readonly company: Company;
   private base: FlowDocument;
   private sending = false;
   private retry: ReturnType<typeof setTimeout> | undefined;
   private wait = 500;
-  private stream: EventSource | undefined;
+  /** The edit that was last sent in vain, and how often it was when the server was well. */
+  private failing: { editId: string; tries: number } | undefined;
+  private stepping = false;
+  private catching = false;
+  private unheard: (() => void) | undefined;
 
   constructor(
     readonly id: string,
     start: { document: FlowDocument; revision: number },
-    history: RevisionNote[]
+    words: RevisionWords[]
   ) {
     this.company = new Company(id);
     this.base = start.document;
     this.document = start.document;
     this.revision = start.revision;
-    this.recall(history);
-    this.adopt(history);
+    this.history.recall(words, words.length < openingWords);
+    const { waiting, aside } = unsentOf(id);
+    this.aside = aside;
+    const known = new Set(words.map(({ editId }) => editId));
+    this.adopt(waiting.filter(({ editId }) => !known.has(editId) || forgetUnsent(id, editId)));
     this.drawn = this.document;
   }
 
-  /** What this author could undo and redo before the page was loaded. `history` is newest first. */
-  private recall(history: RevisionNote[]): void {
-    for (const { author: who, kind, label, inverse } of [...history].reverse()) {
-      // giving a revision a name changes nothing that could be taken back
-      if (who === author.name && inverse && inverse.length > 0) this.remember(kind, { label: plainLabel(label), inverse });
-    }
-  }
-
-  private remember(kind: SentEdit['kind'], done: Done): void {
-    if (kind === 'undo') {
-      this.undos = this.undos.slice(0, -1);
-      this.redos = [...this.redos, done];
-    } else {
-      this.redos = kind === 'redo' ? this.redos.slice(0, -1) : [];
-      this.undos = [...this.undos, done];
-    }
-  }
-
   /** Edits made before the page was loaded that have not reached the server: made again here, and sent. */
-  private adopt(history: RevisionNote[]): void {
-    const there = new Set(history.map(({ editId }) => editId));
-    for (const edit of unsentOf(this.id)) {
-      if (there.has(edit.editId)) {
-        forgetUnsent(this.id, edit.editId);
-        continue;
-      }
+  private adopt(edits: SentEdit[]): void {
+    for (const edit of edits) {
       try {
-        const patch = rebase(edit.patch, this.document);
-        const made = change(
-          this.document,
-          edit.label,
-          patch.filter(({ op }) => op !== 'test')
-        );
-        this.document = apply(this.document, made.patch);
-        this.pending = [...this.pending, { ...edit, patch }];
-        if (made.inverse.length > 0) this.remember(edit.kind, { label: plainLabel(edit.label), inverse: made.inverse });
+        this.take(edit, this.fitted(edit));
       } catch (error) {
         if (!(error instanceof Conflict)) throw error;
-        this.clash(edit);
+        // it may have been kept before the revisions that the page opened with
+        void this.clashUnlessKept(edit);
       }
     }
     if (this.pending.length > 0)
       this.notice ??= { bad: false, text: `${counted(this.pending.length)} from before the page was closed: being sent now.` };
   }
 
+  private async clashUnlessKept(edit: SentEdit): Promise<void> {
+    const kept = await fetchKept(this.id, [edit.editId]).catch(() => []);
+    if (kept.length > 0) forgetUnsent(this.id, edit.editId);
+    else this.clash(edit);
+  }
+
+  /** An edit as a change of the document as it now is; throws `Conflict`. */
+  private fitted({ patch, label }: SentEdit): Change {
+    const fitting = rebase(patch, this.document);
+    return change(
+      this.document,
+      label,
+      fitting.filter(({ op }) => op !== 'test')
+    );
+  }
+
   /** An edit that no longer fits what the server has. */
   private clash({ editId, label }: SentEdit, by?: { author: string; label: string }): void {
     forgetUnsent(this.id, editId);
+    this.history.forget(editId);
     this.notice = { bad: true, text: `Not done: ${label}. ${clashWords(by)}` };
   }
 
   /** Begins to listen for what others change. Gives a function that ends it. */
   listen(): () => void {
-    this.stream = new EventSource(`/api/flows/${this.id}/events?after=${this.revision}`);
-    this.stream.addEventListener('revision', (event) =>
-      this.receive(JSON.parse((event as MessageEvent<string>).data) as RevisionNote)
-    );
-    // the stream coming back is the first sign that the server is there again
-    this.stream.addEventListener('presence', (event) =>
-      this.company.hear(JSON.parse((event as MessageEvent<string>).data) as Present[])
-    );
-    this.stream.addEventListener('open', () => this.flush());
+    this.unheard = hearLive(this.id, () => this.revision, {
+      revision: (revision) => {
+        if (revision.number > this.revision + 1) void this.catchUp(revision.number);
+        else this.receive(revision);
+      },
+      newest: (revision) => void this.catchUp(revision),
+      present: (present) => this.company.hear(present),
+      // the stream coming back is the first sign that the server is there again
+      open: () => this.flush()
+    });
     const leave = this.company.join();
+    // sent now that the page is there
+    if (this.pending.length > 0) this.flush();
     return () => {
       leave();
-      this.stream?.close();
+      this.unheard?.();
       clearTimeout(this.retry);
     };
   }
 
   /** Makes a change. It shows at once and is kept as soon as the server can be reached. */
   edit(made: Change): void {
-    if (made.patch.length === 0) return;
-    this.remember('edit', { label: made.label, inverse: made.inverse });
-    this.take('edit', made);
+    if (made.patch.length > 0) this.make('edit', made, made.label);
   }
 
   /** Gives the present revision a name: a revision of its own that changes nothing. */
   mark(name: string): void {
-    this.take('edit', {
+    this.make('edit', {
       label: `Named: ${name}`,
       patch: [{ op: 'test', path: '/name', value: this.document.name }],
       inverse: []
@@ -154,39 +171,63 @@ export class OpenFlow {
     return copy.ids[0]!;
   }
 
-  undo(): void {
-    this.step('undo');
+  undo(): Promise<void> {
+    return this.step('undo');
   }
 
-  redo(): void {
-    this.step('redo');
+  redo(): Promise<void> {
+    return this.step('redo');
   }
 
-  private step(kind: 'undo' | 'redo'): void {
-    const done = (kind === 'undo' ? this.undos : this.redos).at(-1);
-    if (!done) return;
-    let made: Change;
+  private async step(kind: 'undo' | 'redo'): Promise<void> {
+    // what is still being asked for comes first
+    if (this.stepping) return;
+    this.stepping = true;
     try {
-      const fitted = rebase(done.inverse, this.document).filter(({ op }) => op !== 'test');
-      made = change(this.document, `${kind === 'undo' ? 'Undo' : 'Redo'}: ${done.label}`, fitted);
+      const done = await this.toStep(kind);
+      if (!done) return;
+      const fitted = rebase(done.inverse!, this.document).filter(({ op }) => op !== 'test');
+      const made = change(this.document, `${kind === 'undo' ? 'Undo' : 'Redo'}: ${done.label}`, fitted);
+      this.make(kind, made, done.label);
     } catch (error) {
-      if (!(error instanceof Conflict)) throw error;
-      if (kind === 'undo') this.undos = this.undos.slice(0, -1);
-      else this.redos = this.redos.slice(0, -1);
-      this.notice = { bad: true, text: `“${done.label}” cannot be taken back: somebody has changed the same part since.` };
-      return;
+      if (error instanceof Conflict) {
+        const { undos, redos } = this.history;
+        const { editId, label } = (kind === 'undo' ? undos : redos).at(-1)!;
+        this.history.forget(editId);
+        this.notice = { bad: true, text: `“${label}” cannot be taken back: another edit has changed the same part.` };
+      } else this.notice = { bad: true, text: `Nothing was taken back. ${(error as Error).message}` };
+    } finally {
+      this.stepping = false;
     }
-    this.remember(kind, { label: done.label, inverse: made.inverse });
-    this.take(kind, made);
   }
 
-  private take(kind: SentEdit['kind'], { label, patch }: Change): void {
-    this.document = apply(this.document, patch);
-    const edit: SentEdit = { editId: crypto.randomUUID(), kind, label, patch, author: author.name };
-    this.pending = [...this.pending, edit];
+  /** What is to be taken back next, asked of the server where it was done before the page was loaded. */
+  private async toStep(kind: 'undo' | 'redo'): Promise<Done | undefined> {
+    const { history } = this;
+    while (kind === 'undo' && history.undos.length === 0 && history.earlier !== undefined) {
+      const words = await fetchWords(this.id, 200, history.earlier);
+      history.recall(words, words.length < 200);
+    }
+    const done = (kind === 'undo' ? history.undos : history.redos).at(-1);
+    if (done && !done.inverse) done.inverse = await fetchInverse(this.id, done.number!);
+    return done;
+  }
+
+  /** Makes a change as a new edit; `name` is what it is called when it can be taken back. */
+  private make(kind: SentEdit['kind'], made: Change, name?: string): void {
+    const { label, patch } = made;
     this.notice = undefined;
-    this.safe = keepUnsent(this.id, edit) && this.safe;
+    this.take({ editId: freshId(), kind, label, patch, author: author.name }, made, name);
     this.flush();
+  }
+
+  private take(edit: SentEdit, { patch, inverse }: Change, name = plainLabel(edit.label)): void {
+    const { kind, editId } = edit;
+    this.document = apply(this.document, patch);
+    if (inverse.length > 0) this.history.remember(kind, { label: name, editId, inverse });
+    const sent = { ...edit, patch };
+    this.pending = [...this.pending, sent];
+    this.safe = keepUnsent(this.id, sent) && this.safe;
   }
 
   /** Sends what waits, one edit after another. */
@@ -200,48 +241,127 @@ export class OpenFlow {
   private async sendAll(): Promise<void> {
     for (let next = this.pending[0]; next; next = this.pending[0]) {
       if (this.keeping !== 'waiting') this.keeping = 'keeping';
+      // whether it is this edit that the server breaks on shows only when it is well otherwise
+      const well = this.failing?.editId !== next.editId || (await serverIsWell());
       try {
+        if (!well) throw new Unreachable(this.trouble);
         const revision = await sendEdit(this.id, this.revision, next);
         this.wait = 500;
+        this.failing = undefined;
         this.keeping = 'keeping';
         await this.fetchMissed(revision);
         this.receive(revision);
       } catch (error) {
-        if (error instanceof Refused) await this.refused(next, error);
-        else {
-          this.keeping = 'waiting';
-          this.retry = setTimeout(() => this.flush(), this.wait);
-          this.wait = Math.min(this.wait * 2, 10_000);
-          return;
+        if (error instanceof Refused) {
+          await this.refused(next, error);
+          continue;
         }
+        const known = this.failing?.editId === next.editId ? this.failing.tries : 0;
+        // an answer counts at once, silence only of a server that was well a moment before
+        const counts = !(error instanceof Unreachable) || (well && this.failing?.editId === next.editId);
+        this.failing = { editId: next.editId, tries: known + Number(counts) };
+        if (this.failing.tries >= mostTries) {
+          this.setAside(next, error instanceof Failed ? error.message : `The server fails on it. ${(error as Error).message}`);
+          this.wait = 500;
+          continue;
+        }
+        this.trouble = error instanceof Unreachable ? error.message : trouble.fault;
+        this.keeping = 'waiting';
+        this.retry = setTimeout(() => this.flush(), this.wait);
+        this.wait = Math.min(this.wait * 2, 10_000);
+        return;
       }
     }
     this.keeping = 'kept';
   }
 
   /** Others may have kept revisions that have not come by the stream yet. */
-  private async fetchMissed(revision: RevisionNote): Promise<void> {
-    if (revision.number <= this.revision + 1) return;
-    for (const missed of await fetchRevisions(this.id, `after=${this.revision}&limit=1000`)) {
-      if (missed.number < revision.number) this.receive(missed);
+  private async fetchMissed({ number }: RevisionNote): Promise<void> {
+    while (number > this.revision + 1) {
+      const { revisions, revision } = await fetchChanges(this.id, this.revision);
+      if (revision - this.revision > mostMissed || revisions.length === 0) return await this.load();
+      for (const missed of revisions) if (missed.number < number) this.receive(missed);
     }
+  }
+
+  /** Brings the page to the newest revision when something did not come by the stream. */
+  private async catchUp(newest: number): Promise<void> {
+    if (this.catching || newest <= this.revision) return;
+    this.catching = true;
+    try {
+      if (newest - this.revision > mostMissed) await this.load();
+      for (let before = -1; newest > this.revision && before !== this.revision;) {
+        before = this.revision;
+        const { revisions, revision } = await fetchChanges(this.id, this.revision);
+        for (const each of revisions) this.receive(each);
+        newest = revision;
+      }
+    } catch {
+      // the stream, or the next edit, will tell again
+    } finally {
+      this.catching = false;
+    }
+  }
+
+  /** Takes the flow as the server now has it, and on it what is on its way. */
+  private async load(): Promise<void> {
+    const { document, revision } = await fetchFlow(this.id);
+    if (revision <= this.revision) return;
+    this.base = document;
+    this.revision = revision;
+    // what was kept meanwhile would be made a second time
+    const kept =
+      this.pending.length > 0
+        ? await fetchKept(
+            this.id,
+            this.pending.map(({ editId }) => editId)
+          )
+        : [];
+    for (const { editId } of kept) this.drop(editId);
+    this.rebuild();
   }
 
   /** The edit was refused: it is taken out, and the page shows what the server has. */
   private async refused(edit: SentEdit, { message, status, errors, by }: Refused): Promise<void> {
-    this.drop(edit.editId);
-    this.undos = this.undos.filter(({ label }) => label !== edit.label);
     const details = errors[0] ? ` ${errors[0].pointer}: ${errors[0].message}.` : '';
-    const text = status === 409 ? clashWords(by) : `${message}${details}`;
-    try {
-      const { document, revision } = await fetchFlow(this.id);
-      this.base = document;
-      this.revision = revision;
-    } catch {
+    if (status !== 409) return this.setAside(edit, `${message}${details}`);
+    this.drop(edit.editId);
+    await this.load().catch(() => {
       // the next answer will bring the newest state
-    }
+    });
     this.rebuild();
-    this.notice = { bad: true, text: `Not done: ${edit.label}. ${text}` };
+    this.clash(edit, by);
+  }
+
+  /** Takes an edit out of what is sent, and keeps it where it can be tried again. */
+  private setAside(edit: SentEdit, why: string): void {
+    this.failing = undefined;
+    this.drop(edit.editId);
+    this.history.forget(edit.editId);
+    keepUnsent(this.id, edit, why);
+    this.aside = [...this.aside, { edit, why }];
+    this.rebuild((resting) => this.setAside(resting, `It rests on an edit that was set aside: ${edit.label}.`));
+  }
+
+  /** Makes an edit that was set aside once more. */
+  tryAgain({ edit }: Aside): void {
+    try {
+      this.notice = undefined;
+      const made = this.fitted(edit);
+      this.dropAside(edit.editId);
+      this.take(edit, made);
+      this.flush();
+    } catch (error) {
+      if (!(error instanceof Conflict)) throw error;
+      const why = 'The part that it changes is different now.';
+      this.aside = this.aside.map((each) => (each.edit === edit ? { edit, why } : each));
+    }
+  }
+
+  /** Forgets an edit that was set aside. */
+  dropAside(editId: string): void {
+    this.aside = this.aside.filter(({ edit }) => edit.editId !== editId);
+    forgetUnsent(this.id, editId);
   }
 
   /** A revision that the server has kept, mine or another's. Revisions that are known already change nothing. */
@@ -249,12 +369,12 @@ export class OpenFlow {
     if (revision.number !== this.revision + 1) return;
     const [first] = this.pending;
     const asSent = first?.editId === revision.editId && JSON.stringify(first.patch) === JSON.stringify(revision.patch);
-    // what is shown has it already: it stays the same document, so that nothing is drawn or checked anew
+    // what is shown has it already: it stays the same document, so that nothing is drawn or checked again
     this.base = asSent && this.pending.length === 1 ? this.document : apply(this.base, revision.patch);
     this.revision = revision.number;
     const mine = this.pending.some(({ editId }) => editId === revision.editId);
     this.drop(revision.editId);
-    if (!asSent) this.rebuild(revision);
+    if (!asSent) this.rebuild((edit) => this.clash(edit, revision));
     if (!mine && revision.author !== author.name) this.notice = { bad: false, text: `${revision.author}: ${revision.label}` };
   }
 
@@ -265,10 +385,11 @@ export class OpenFlow {
     if (this.pending.length === 0) this.safe = true;
   }
 
-  /** The document anew: what the server has, and on it what is on its way. */
-  private rebuild(by?: RevisionNote): void {
+  /** The document once more: what the server has, and on it what is on its way. What no longer fits is handed over. */
+  private rebuild(unfit: (edit: SentEdit) => void = (edit) => this.clash(edit)): void {
     let document = this.base;
     const fitting: SentEdit[] = [];
+    const others: SentEdit[] = [];
     for (const edit of this.pending) {
       try {
         const patch = rebase(edit.patch, document);
@@ -276,11 +397,12 @@ export class OpenFlow {
         fitting.push({ ...edit, patch });
       } catch (error) {
         if (!(error instanceof Conflict)) throw error;
-        this.clash(edit, by);
+        others.push(edit);
       }
     }
     this.pending = fitting;
     this.document = document;
+    others.forEach(unfit);
   }
 }
 
@@ -289,4 +411,3 @@ const clashWords = (by: { author: string; label: string } | undefined) =>
   by
     ? `${by.author} has changed the same part since (${by.label}); that is kept.`
     : 'Somebody has changed the same part since; theirs is kept.';
-const plainLabel = (label: string) => label.replace(/^(Undo|Redo): /, '');

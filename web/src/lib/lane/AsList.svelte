@@ -43,7 +43,7 @@
             <span class="dim">{line(place)}</span>
             {#if ways.length > 0}
               <ul aria-label="Ways out of {placeName(flow.document, place)}">
-                {#each ways as { outcome, to, over } (`${outcome} ${to} ${over}`)}
+                {#each ways as { outcome, to, over }, index (index)}
                   <li class={outcome}>{outcomes[outcome]} {over ? 'opens' : 'to'} {to}</li>
                 {/each}
               </ul>

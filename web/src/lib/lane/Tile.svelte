@@ -80,7 +80,7 @@
     <span class="name">{place.name}</span>
     {#if near}
       <span class="ways">
-        {#each wayWords(flow.drawn, tile.place) as { outcome, over, to } (`${outcome} ${over} ${to}`)}
+        {#each wayWords(flow.drawn, tile.place) as { outcome, over, to }, index (index)}
           <span class={outcome}>{marks[outcome]} {over ? 'over it ' : ''}{to}</span>
         {/each}
       </span>

@@ -321,7 +321,7 @@
   {#if sheet.rows.length === 0}<p class="none">No level here.</p>{/if}
 </div>
 <datalist id="sheet-groups">
-  {#each Object.values(flow.document.groups) as { name } (name)}<option value={name}></option>{/each}
+  {#each Object.entries(flow.document.groups) as [id, { name }] (id)}<option value={name}></option>{/each}
 </datalist>
 
 <style>

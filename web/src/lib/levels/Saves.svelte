@@ -38,7 +38,7 @@
           >
         </thead>
         <tbody>
-          {#each points as { level, piece, rule, progress, how, falls } (`${level} ${rule}`)}
+          {#each points as { level, piece, progress, how, falls }, index (index)}
             {@const found = outcome(level)}
             {@const place = flow.document.places[level]!}
             <tr>

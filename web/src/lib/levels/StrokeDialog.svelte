@@ -26,14 +26,15 @@
   ]);
   /** The usual way on first, then everything else that can follow. */
   const targets = $derived.by(() => {
-    const found = new Map<string, Target>();
-    const add = (target: Target) => found.set(targetWords(flow.document, target), target);
+    // two places may have one name
+    const found = new Map<string, [words: string, target: Target]>();
+    const add = (target: Target) => found.set(JSON.stringify(target), [targetWords(flow.document, target), target]);
     const first = levels[0];
     if (first !== undefined) add(likelyRule(flow.document, first, result).go!);
     if (result === 'won') add({ move: 'next' });
     else add({ move: 'again' });
     for (const [id, { kind }] of Object.entries(flow.document.places)) if (kind !== 'level') add({ place: id });
-    return [...found];
+    return [...found.values()];
   });
   let to = $state(0);
 
@@ -94,7 +95,7 @@
     <p class="says">
       and then to
       <select class="select select-sm" aria-label="Then to" bind:value={to}>
-        {#each targets as [name], index (name)}<option value={index}>{name}</option>{/each}
+        {#each targets as [name], index (index)}<option value={index}>{name}</option>{/each}
       </select>
     </p>
     <label>

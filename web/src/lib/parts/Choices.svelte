@@ -7,6 +7,8 @@
 </script>
 
 <script lang="ts">
+  import { cut } from '@crow-lane/core/document/cut';
+
   /** A searched list: type to narrow it, arrows and Enter to pick, and, where that makes sense, a last line to make a new one. */
   let {
     choices,
@@ -37,7 +39,7 @@
 
   function take(index: number) {
     if (index < found.length) onpick(found[index]!.value);
-    else if (make && search.trim()) make.run(search.trim().slice(0, 80));
+    else if (make && search.trim()) make.run(cut(search.trim(), 80));
   }
 
   function key(event: KeyboardEvent) {

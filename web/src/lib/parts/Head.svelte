@@ -36,7 +36,12 @@
       ? `kept, revision ${flow.revision}`
       : flow.keeping === 'keeping'
         ? 'keeping…'
-        : `not kept yet: the server cannot be reached, ${flow.pending.length} ${flow.pending.length === 1 ? 'edit waits' : 'edits wait'}`
+        : `not kept yet: ${flow.pending.length}`
+  );
+  const undoing = $derived(flow.history.undos.at(-1));
+  const redoing = $derived(flow.history.redos.at(-1));
+  const undoTitle = $derived(
+    undoing ? `Undo: ${undoing.label} (Ctrl Z)` : flow.history.canUndo ? 'Undo an earlier edit (Ctrl Z)' : 'Nothing to undo'
   );
 </script>
 
@@ -67,16 +72,16 @@
       type="button"
       class="btn btn-xs btn-square"
       aria-label="Undo"
-      disabled={flow.undos.length === 0}
-      title={flow.undos.length ? `Undo: ${flow.undos.at(-1)!.label} (Ctrl Z)` : 'Nothing to undo'}
+      disabled={!flow.history.canUndo}
+      title={undoTitle}
       onclick={() => flow.undo()}>↶</button
     >
     <button
       type="button"
       class="btn btn-xs btn-square"
       aria-label="Redo"
-      disabled={flow.redos.length === 0}
-      title={flow.redos.length ? `Redo: ${flow.redos.at(-1)!.label} (Ctrl Shift Z)` : 'Nothing to redo'}
+      disabled={flow.history.redos.length === 0}
+      title={redoing ? `Redo: ${redoing.label} (Ctrl Shift Z)` : 'Nothing to redo'}
       onclick={() => flow.redo()}>↷</button
     >
     <button type="button" class="btn btn-xs" aria-pressed={view.history} onclick={() => (view.history = !view.history)}

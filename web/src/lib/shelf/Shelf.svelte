@@ -5,6 +5,7 @@
   import type { ReadError } from '@crow-lane/core/document/read';
   import { copyFlow, deleteFlow, fetchFlow, Refused, restoreFlow, sendEdit, sendFile } from '$lib/flow/api.ts';
   import { author } from '$lib/flow/author.svelte.ts';
+  import { freshId } from '$lib/id.ts';
   import Crow from '$lib/parts/Crow.svelte';
   import Dialog from '$lib/parts/Dialog.svelte';
   import ThemeSwitch from '$lib/parts/ThemeSwitch.svelte';
@@ -94,7 +95,7 @@
     void attempt(async () => {
       const { document, revision } = await fetchFlow(item.id);
       const { label, patch } = change(document, `Rename the flow to ${name}`, [{ op: 'replace', path: '/name', value: name }]);
-      await sendEdit(item.id, revision, { editId: crypto.randomUUID(), kind: 'edit', label, patch, author: author.name });
+      await sendEdit(item.id, revision, { editId: freshId(), kind: 'edit', label, patch, author: author.name });
       await invalidateAll();
     });
   }

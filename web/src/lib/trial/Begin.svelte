@@ -105,7 +105,7 @@
           ><b>In a clean state</b> <span class="dim">all values as they begin, nothing won</span></button
         >
       </li>
-      {#each saves as { rule, piece } (rule)}
+      {#each saves as { rule, piece }, index (index)}
         {@const level = own(flow.document.places, place)}
         <li>
           <button type="button" class="way" disabled={seeking !== ''} onclick={() => atSave(rule)}

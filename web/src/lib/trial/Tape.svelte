@@ -76,7 +76,7 @@
           {@const state = line.state}
           {@const owner = { place: bottom(state).place }}
           {@const expected = session.expects.get(index) ?? []}
-          {#each expected as condition, which (condition)}
+          {#each expected as condition, which (which)}
             {@const holds = holdsAfter(session.trial!.flow, state, condition)}
             <span class="expected" class:lost={!holds}
               >{holds ? '✓' : '✗'} here {conditionWords(flow.document, owner, condition)}

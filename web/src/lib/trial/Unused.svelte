@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { cut } from '@crow-lane/core/document/cut';
   import { findRule, type Owner } from '@crow-lane/core/document/types';
   import { usable, type Use } from '@crow-lane/core/trial/coverage';
   import { keepRun } from '@crow-lane/core/trial/runs';
@@ -69,7 +70,7 @@
     writing = '';
     if (flow.document !== document) return;
     const trial = route && playSteps(document, route)?.trial;
-    const made = trial && keepRun(document, trial, `Uses ${words}`.slice(0, 80));
+    const made = trial && keepRun(document, trial, cut(`Uses ${words}`, 80));
     if (made) flow.edit(made);
     else flow.notice = { bad: true, text: `No player can use this: ${words}. The checks say why.` };
   }

@@ -129,7 +129,7 @@
                     {#snippet content(close)}
                       <table>
                         <tbody>
-                          {#each conditions(id, any) as condition (condition)}
+                          {#each conditions(id, any) as condition, at (at)}
                             <tr>
                               <td>{conditionWords(flow.document, { place }, condition)}</td>
                               <td

@@ -2,76 +2,85 @@
 import { spawn } from 'node:child_process';
 import { existsSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
 import { createInterface } from 'node:readline/promises';
 import { parseArgs } from 'node:util';
 import { buildWhenStale } from './lib/build.mjs';
 import { startDatabase } from './lib/database.mjs';
 import { own } from './lib/owner.mjs';
-import { dataFolder, root, webServer } from './lib/paths.mjs';
-import { following, freePort } from './lib/process.mjs';
-import { Plain, run, say } from './lib/say.mjs';
+import { dataFolder, root, threadsFolder, webServer } from './lib/paths.mjs';
+import { endChildren, following, freePort, portTrouble } from './lib/process.mjs';
+import { needNode, Plain, run, say } from './lib/say.mjs';
 import { needModules, needPackages } from './lib/system.mjs';
 
 const usage = `npm start [-- OPTIONS]
   --fresh   begin with an empty data folder (asks first; the old one is kept beside it)
   --yes     with --fresh: do not ask
+  --open    serve on an address that others can reach; the application has no users of its own
   --dev     serve from the sources and reload on change
   --help    this text
 Environment: PORT and HOST choose where to serve (127.0.0.1, 4170 or the next free one), DATABASE_URL uses
 another MariaDB, CROW_LANE_DATA another data folder. docs/operating.md has the rest.`;
 
 await run(async () => {
-  const { values: option } = readArguments();
+  const option = readArguments();
   if (option.help) return console.log(usage);
-  if (Number(process.versions.node.split('.')[0]) < 20)
-    throw new Plain(`Node 20 or later is needed; this is ${process.version}.`);
+  needNode();
+  const host = await readHost(option.open);
+  const port = await readPort(host);
 
   const ownDatabase = !process.env.DATABASE_URL;
   if (option.fresh) await setAside(option.yes);
   const owner = own(dataFolder);
-  const stops = [() => owner.release()];
+  const stops = [() => owner.release(), endChildren];
   const stopAll = async () => {
     while (stops.length) await stops.pop()();
   };
   let stopping = false;
+  let ready = false;
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) {
     process.on(signal, () => {
       if (stopping) return;
       stopping = true;
       say('Stopping');
-      stopAll().then(() => process.exit(0));
+      stopAll().then(() => process.exit(ready ? 0 : 130));
     });
   }
 
   try {
     await needModules();
-    if (ownDatabase) needPackages('database');
-    buildWhenStale(option.dev ? ['cli', 'checker'] : ['cli', 'web']);
+    if (ownDatabase) await needPackages('database');
+    await buildWhenStale(option.dev ? ['cli', 'threads'] : ['cli', 'web']);
     let url = process.env.DATABASE_URL;
     if (ownDatabase) {
-      const database = await startDatabase(dataFolder);
+      let stopDatabase;
+      stops.push(() => stopDatabase?.());
+      const begin = () => startDatabase(dataFolder, (stop) => (stopDatabase = stop));
+      const database = await begin();
       url = database.url;
-      stops.push(() => database.stop());
+      void keepUp(database, begin, () => stopping);
     }
-    const host = process.env.HOST ?? '127.0.0.1';
-    const port = process.env.PORT ? Number(process.env.PORT) : await freePort(4170, host);
-    if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Plain(`PORT is "${process.env.PORT}", which is no port.`);
     const child = serve(option.dev, { host, port, url });
     stops.push(() => stopChild(child));
     child.once('exit', (code) => {
       if (stopping) return;
       stopping = true;
       stopAll().then(() => {
-        process.stderr.write(`The server ended with code ${code}; see above.\n`);
+        process.stderr.write(
+          ready ? `The server ended with code ${code}; see above.\n` : 'The server could not start; see above.\n'
+        );
         process.exit(1);
       });
     });
     const address = `http://${host.includes(':') ? `[${host}]` : host}:${port}`;
     await untilServed(address, child);
     owner.note(address);
+    ready = true;
     say('Ready. Ctrl-C stops it.');
     console.log(`Crow Lane is at ${address}`);
   } catch (error) {
+    // whoever stops it waits for the end elsewhere
+    if (stopping) return await new Promise(() => {});
     stopping = true;
     await stopAll();
     throw error;
@@ -79,11 +88,59 @@ await run(async () => {
 });
 
 function readArguments() {
-  const options = Object.fromEntries(['fresh', 'yes', 'dev', 'help'].map((name) => [name, { type: 'boolean' }]));
+  const options = Object.fromEntries(['fresh', 'yes', 'open', 'dev', 'help'].map((name) => [name, { type: 'boolean' }]));
   try {
-    return parseArgs({ options });
+    return parseArgs({ options }).values;
   } catch (error) {
     throw new Plain(`${error.message}\n${usage}`);
+  }
+}
+
+/** Where to serve. An address that others can reach has to be asked for twice. */
+async function readHost(open) {
+  const host = process.env.HOST ?? '127.0.0.1';
+  if (!/^(127\.\d+\.\d+\.\d+|::1|localhost)$/i.test(host)) {
+    const who = `Everybody who can reach ${host} could read, change and delete all flows: the application has no users of its own.`;
+    if (!open) throw new Plain(`HOST is ${host}. ${who} Start with "npm start -- --open" if that is what you want.`);
+    process.stderr.write(`Warning: ${who}\n`);
+  }
+  const trouble = await portTrouble(0, host);
+  if (trouble) throw new Plain(`HOST is ${host}, which is not an address of this machine.`);
+  return host;
+}
+
+async function readPort(host) {
+  const asked = process.env.PORT;
+  if (!asked) return await freePort(4170, host);
+  const port = Number(asked);
+  if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Plain(`PORT is "${asked}", which is not a port.`);
+  if (port === 0) return await freePort(0, host);
+  const trouble = await portTrouble(port, host);
+  if (trouble === 'EACCES') throw new Plain(`PORT is ${port}, which only root may serve on.`);
+  if (trouble) throw new Plain(`PORT is ${port}, which another program serves on. Choose another, or leave PORT out.`);
+  return port;
+}
+
+/** Starts the database again whenever it ends by itself. What it had acknowledged is on disk. */
+async function keepUp(database, begin, stopping) {
+  for (let wait = 200; ;) {
+    const began = Date.now();
+    await database.gone;
+    if (stopping()) return;
+    // one that ends again and again is given more and more time
+    wait = Date.now() - began > 60_000 ? 200 : Math.min(wait * 2, 10_000);
+    say('The database has ended; starting it again');
+    for (let up = false; !up && !stopping();) {
+      await pause(wait);
+      try {
+        database = await begin();
+        up = true;
+        say('The database is back');
+      } catch (error) {
+        process.stderr.write(`${error.message}\n`);
+        wait = Math.min(wait * 2, 10_000);
+      }
+    }
   }
 }
 
@@ -110,8 +167,9 @@ function serve(dev, { host, port, url }) {
     PORT: String(port),
     DATABASE_URL: url,
     CROW_LANE_DEMO: join(root, 'demo'),
-    CROW_LANE_CHECKER: join(root, 'web', 'build', 'checker.js'),
-    BODY_SIZE_LIMIT: '16M',
+    CROW_LANE_THREADS: threadsFolder,
+    // bodies are bounded where they are read
+    BODY_SIZE_LIMIT: 'Infinity',
     SHUTDOWN_TIMEOUT: '5'
   };
   // a group of its own: Ctrl-C at the terminal reaches only this script, which stops things in order
@@ -142,7 +200,7 @@ async function untilServed(address, child) {
     } catch {
       // not listening yet
     }
-    await new Promise((done) => setTimeout(done, 100));
+    await pause(100);
   }
   throw new Plain('The server did not answer within two minutes; see above.');
 }

@@ -1,46 +1,52 @@
-// Builds the command line and the application when a source file is newer than what was built from it.
-import { existsSync, readdirSync, statSync, utimesSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+// Builds the command line and the application when what they are made of is not what they were last built from.
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { root } from './paths.mjs';
 import { quietly } from './system.mjs';
 import { say } from './say.mjs';
 
-const skipped = new Set(['node_modules', 'build', 'dist', '.svelte-kit', 'test', 'test-results', 'screenshots']);
+/** Made by builds and tests, not made from. */
+const skipped = new Set(['node_modules', 'build', 'dist', '.svelte-kit', 'test', 'test-results', 'playwright-report']);
 
-/** Newest change below a path, in milliseconds. */
-function newest(path) {
-  const stat = statSync(path);
-  if (!stat.isDirectory()) return stat.mtimeMs;
-  let time = stat.mtimeMs;
-  for (const entry of readdirSync(path)) if (!skipped.has(entry)) time = Math.max(time, newest(join(path, entry)));
-  return time;
-}
+const parts = [
+  { name: 'cli', what: 'the command line', sources: ['core', 'cli'], stamp: 'cli/dist/.built' },
+  // the manual is part of the application
+  { name: 'web', what: 'the application', sources: ['core', 'web', 'docs'], stamp: 'web/build/.built' },
+  // while serving from the sources, only what runs in threads of their own is built
+  {
+    name: 'threads',
+    of: 'web',
+    script: 'build:threads',
+    what: 'the threads of the server',
+    sources: ['core', 'web/src'],
+    stamp: 'web/build/.threads'
+  }
+];
 
-/** Builds those of the parts that are asked for and older than their sources. */
-export function buildWhenStale(wanted = ['cli', 'web']) {
-  const parts = [
-    { name: 'cli', what: 'the command line', sources: ['core', 'cli'], stamp: 'cli/dist/.built' },
-    { name: 'web', what: 'the application', sources: ['core', 'web'], stamp: 'web/build/.built' },
-    // while serving from the sources, only what runs in a thread of its own is built
-    {
-      name: 'checker',
-      of: 'web',
-      script: 'build:checker',
-      what: 'the checks',
-      sources: ['core', 'web/src/checker'],
-      stamp: 'web/build/.checker'
-    }
-  ];
+/** Builds those of the parts that are asked for and were made from other sources. */
+export async function buildWhenStale(wanted = ['cli', 'web']) {
   for (const { name, of = name, script = 'build', what, sources, stamp } of parts) {
     if (!wanted.includes(name)) continue;
+    // taken before the build: a source that changes while building leads to another one
+    const now = printOf([...sources, 'package-lock.json']);
     const file = join(root, stamp);
-    const began = Date.now();
-    const changed = Math.max(...[...sources, 'package-lock.json'].map((source) => newest(join(root, source))));
-    if (existsSync(file) && statSync(file).mtimeMs >= changed) continue;
+    if (existsSync(file) && readFileSync(file, 'utf8') === now) continue;
     say(`Building ${what}`);
-    quietly('npm', ['run', '--silent', script, '-w', of]);
-    writeFileSync(file, '');
-    // a source changed while building must lead to another build
-    utimesSync(file, began / 1000, began / 1000);
+    await quietly('npm', ['run', '--silent', script, '-w', of]);
+    mkdirSync(dirname(file), { recursive: true });
+    writeFileSync(file, now);
   }
+}
+
+/** A fingerprint of all files below some paths: names, sizes and times of change. Folders have none that would count. */
+function printOf(paths) {
+  const print = createHash('sha256');
+  const add = (path) => {
+    const stat = statSync(join(root, path));
+    if (!stat.isDirectory()) return void print.update(`${path} ${stat.size} ${stat.mtimeMs}\n`);
+    for (const entry of readdirSync(join(root, path)).sort()) if (!skipped.has(entry)) add(`${path}/${entry}`);
+  };
+  for (const path of paths) add(path);
+  return print.digest('hex');
 }

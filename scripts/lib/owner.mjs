@@ -4,6 +4,12 @@ import { join } from 'node:path';
 import { beginOf } from './process.mjs';
 import { Plain } from './say.mjs';
 
+/** The running start that has a folder, with its process and, once it serves, its address; undefined when there is none. */
+export function ownerOf(folder) {
+  const other = read(join(folder, 'owner.json'));
+  return other && other.began !== undefined && beginOf(other.pid) === other.began ? other : undefined;
+}
+
 /** Takes the folder, or refuses when a running start has it. Gives a function to note the address, and one to let go. */
 export function own(folder) {
   mkdirSync(folder, { recursive: true, mode: 0o700 });
@@ -16,8 +22,8 @@ export function own(folder) {
     } catch (error) {
       if (error.code !== 'EEXIST') throw error;
     }
-    const other = read(file);
-    if (other && other.began !== undefined && beginOf(other.pid) === other.began) {
+    const other = ownerOf(folder);
+    if (other) {
       throw new Plain(
         `Crow Lane is running already with this data folder${other.address ? `, at ${other.address}` : ''} (process ${other.pid}).`
       );

@@ -1,4 +1,5 @@
 // Small facts about processes, read from /proc, because a pid alone can be reused or be a zombie.
+import { spawn } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -43,20 +44,47 @@ export async function end(pid, seconds = 20) {
   }
 }
 
-/** A TCP port that is free on the loopback address: the wanted one or the next that is; 0 asks the system. */
+/** Children that were begun by `begun` and still run. */
+const children = new Set();
+
+/** Spawns a child that `endChildren` ends. */
+export function begun(file, args, options) {
+  const child = spawn(file, args, options);
+  children.add(child);
+  for (const event of ['exit', 'error']) child.once(event, () => children.delete(child));
+  return child;
+}
+
+/** Ends what still runs of the children, with all that they have begun where they lead a group of their own. */
+export async function endChildren() {
+  await Promise.all([...children].map((child) => child.pid && end(child.pid)));
+}
+
+/** Whether a port can be listened on: undefined when it can, else the code of the error. */
+export function portTrouble(port, host) {
+  return new Promise((done) => {
+    const server = createServer();
+    server.once('error', ({ code }) => done(code));
+    server.listen(port, host, () => server.close(() => done(undefined)));
+  });
+}
+
+/** A TCP port that is free on an address: the wanted one or the next that is; 0 asks the system. */
 export async function freePort(wanted, host = '127.0.0.1') {
-  for (let port = wanted; port < wanted + 200; port++) {
-    const found = await new Promise((done) => {
-      const server = createServer();
-      server.once('error', () => done(undefined));
-      server.listen(port, host, () => {
-        const at = server.address().port;
-        server.close(() => done(at));
-      });
-    });
-    if (found !== undefined) return found;
-  }
+  if (wanted === 0) return await anyPort(host);
+  for (let port = wanted; port < wanted + 200; port++) if ((await portTrouble(port, host)) === undefined) return port;
   throw new Error(`No free port from ${wanted} on.`);
+}
+
+function anyPort(host) {
+  return new Promise((done, failed) => {
+    const server = createServer();
+    server.once('error', failed);
+    server.listen(0, host, () => {
+      const { port } = server.address();
+      server.close(() => done(port));
+    });
+  });
 }
 
 /** The command that runs `file` so that it gets TERM when its parent goes, however that goes. */

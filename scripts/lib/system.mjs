@@ -1,9 +1,10 @@
 // What must be on the machine before anything of ours can run: Debian packages and the npm packages of the lock file.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { root } from './paths.mjs';
+import { begun } from './process.mjs';
 import { Plain, say } from './say.mjs';
 
 /** What we need of Debian: the packages, the files that show they are there, and what they are for. */
@@ -14,13 +15,18 @@ const needs = {
     files: ['/usr/sbin/mariadbd', '/usr/bin/mariadb-install-db', '/usr/bin/my_print_defaults'],
     what: 'the MariaDB server'
   },
+  dump: {
+    packages: ['mariadb-client'],
+    files: ['/usr/bin/mariadb-dump', '/usr/bin/mariadb'],
+    what: 'the MariaDB tools for backups'
+  },
   browser: { packages: ['chromium'], files: ['/usr/bin/chromium'], what: 'the Chromium browser, for the interface tests' }
 };
 
 /** Runs a command with its output shown; rejects with a plain message when it fails. */
 export function command(file, args, options = {}) {
   return new Promise((done, failed) => {
-    const child = spawn(file, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], ...options });
+    const child = begun(file, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], ...options });
     child.once('error', (error) => failed(new Plain(`${file} could not be started: ${error.message}`)));
     child.once('exit', (code, signal) =>
       code === 0 ? done() : failed(new Plain(`${file} ${args.join(' ')} ended with ${signal ?? `code ${code}`}.`))
@@ -28,16 +34,24 @@ export function command(file, args, options = {}) {
   });
 }
 
-/** Runs a command quietly: its output is shown only when it fails. */
-export function quietly(file, args) {
-  const ran = spawnSync(file, args, { cwd: root, encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'], maxBuffer: 2 ** 28 });
-  if (ran.status === 0) return;
-  process.stderr.write(`${ran.stdout ?? ''}${ran.stderr ?? ''}`);
-  throw new Plain(`${file} ${args.join(' ')} failed; see above.`);
+/** Runs a command quietly: what it says is shown only when it fails. Gives its standard output. */
+export function quietly(file, args, options = {}) {
+  return new Promise((done, failed) => {
+    const child = begun(file, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], ...options });
+    const said = { out: '', all: '' };
+    child.stdout.on('data', (data) => ((said.out += data), (said.all += data)));
+    child.stderr.on('data', (data) => (said.all += data));
+    child.once('error', (error) => failed(new Plain(`${file} could not be started: ${error.message}`)));
+    child.once('close', (code) => {
+      if (code === 0) return done(said.out);
+      process.stderr.write(said.all);
+      failed(new Plain(`${file} ${args[0] ?? ''} failed; see above.`));
+    });
+  });
 }
 
-/** Makes sure that something of Debian's is installed ("database" or "browser"), or says in one sentence what to install. */
-export function needPackages(need) {
+/** Makes sure that something of Debian's is installed (one of `needs`), or says in one sentence what to install. */
+export async function needPackages(need) {
   const { packages, files, what } = needs[need];
   const there = () => files.every((file) => existsSync(file));
   if (there()) return;
@@ -61,8 +75,8 @@ export function needPackages(need) {
     ]);
   try {
     // a fresh machine has no package lists, an older one stale ones
-    apt('update');
-    apt('install', '-y', '--no-install-recommends', ...packages);
+    await apt('update');
+    await apt('install', '-y', '--no-install-recommends', ...packages);
   } catch {
     throw new Plain(`Installing ${what} did not work. ${asked}`);
   }

@@ -70,7 +70,6 @@ export async function hostile({ megabytes = 7.9, places = 9900, idle = 3, strict
     const all = [];
     for (const [what, right, attack] of attacks(url, flow, big, { megabytes, places })) {
       let answer;
-      const began = performance.now();
       const waits = await healthWhile(
         url,
         attack().then(
@@ -79,7 +78,6 @@ export async function hostile({ megabytes = 7.9, places = 9900, idle = 3, strict
         )
       );
       all.push(...waits);
-      if (process.env.DEBUG) console.error(what, answer.status, Math.round(performance.now() - began), answer.text.slice(0, 100));
       figures[`${what}: ${answer.status}, health p99, most (ms)`] =
         `${round(quantile(waits, 0.99))}, ${round(Math.max(...waits))}`;
       if (!strict) continue;

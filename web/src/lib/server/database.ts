@@ -96,15 +96,15 @@ export function db(): Database {
   return database;
 }
 
-/** What is wrong with the database right now; undefined when it answers. Waits two seconds at most. */
-export async function databaseTrouble(): Promise<'does not answer' | undefined> {
+/** Whether the database answers within two seconds. */
+export async function databaseAnswers(): Promise<boolean> {
   let late: NodeJS.Timeout;
   const tooLate = new Promise<never>((_, fail) => (late = setTimeout(() => fail(new Error('late')), 2000)));
   try {
     await Promise.race([db().execute(sql`select 1`), tooLate]);
-    return undefined;
+    return true;
   } catch {
-    return 'does not answer';
+    return false;
   } finally {
     clearTimeout(late!);
   }

@@ -47,7 +47,7 @@ const mostTries = 3;
 
 const server = crypto.randomUUID();
 const unended: JobState[] = ['waiting', 'running'];
-export const hasEnded = ({ state }: Pick<Job, 'state'>) => !unended.includes(state);
+const hasEnded = ({ state }: Pick<Job, 'state'>) => !unended.includes(state);
 
 type Row = typeof jobs.$inferSelect;
 

@@ -1,4 +1,4 @@
-/** What the server's checks said, by revision: gzipped JSON, as it is long, says much the same again and again, and is passed on. */
+/** What the server's checks said, by revision. It is kept as gzipped JSON: it is long, repeats itself, and is mostly passed on. */
 import { and, desc, eq, lt, sql } from 'drizzle-orm';
 import { db } from './database.ts';
 import { reports } from './schema.ts';

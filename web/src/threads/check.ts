@@ -1,4 +1,5 @@
 /** Checks one document in a thread of the server, says how far it is, and gives what it found as it is kept. */
+import { constants, platform, setPriority } from 'node:os';
 import { parentPort } from 'node:worker_threads';
 import { gzipSync } from 'node:zlib';
 import { checking } from '@crow-lane/core/check/check';
@@ -12,6 +13,9 @@ export interface CheckTask {
   limit: number;
 }
 export type Told = { progress: Progress } | { report: Uint8Array; summary: Summary };
+
+// who edits or looks comes before a check; only Linux lets one thread of a process stand back
+if (parentPort && platform() === 'linux') setPriority(constants.priority.PRIORITY_LOW);
 
 parentPort?.once('message', ({ document: text, limit }: CheckTask) => {
   const document = documentOf(text);

@@ -1,10 +1,9 @@
 import { createInterface } from 'node:readline/promises';
 import { parseArgs } from 'node:util';
 import { finish } from '@crow-lane/core/check/check';
-import type { Step } from '@crow-lane/core/check/report';
-import type { FlowDocument } from '@crow-lane/core/document/types';
+import type { FlowDocument, Step, Event } from '@crow-lane/core/document/types';
 import { active, bottom } from '@crow-lane/core/play/state';
-import { valueOf, type Event } from '@crow-lane/core/play/turn';
+import { valueOf } from '@crow-lane/core/play/turn';
 import { act, beginTrial, choicesOf, leftIn, lineOf, playSteps, rewind, type Trial } from '@crow-lane/core/trial/trial';
 import { replayRun, stepOf } from '@crow-lane/core/trial/runs';
 import { eventWords, lineWords, messageWords, outcomeWords, runOutcomeWords, valueWords } from '@crow-lane/core/trial/words';
@@ -14,6 +13,7 @@ import { capital, pieceName, placeName, variableName } from '@crow-lane/core/wor
 import { load } from './files.ts';
 import { misused, type Output } from './output.ts';
 import { readFile } from 'node:fs/promises';
+import { placeKinds } from '@crow-lane/core/vocabulary/places';
 
 interface Options {
   file: string;
@@ -114,7 +114,7 @@ async function scripted(document: FlowDocument, script: string, { seed }: Option
 function scene(document: FlowDocument, trial: Trial, choices: Event[]): string {
   const { state, flow } = trial;
   const place = document.places[active(state).place]!;
-  const lines = ['', `== ${place.name} (${place.kind === 'interlude' ? 'in between' : place.kind})`];
+  const lines = ['', `== ${place.name} (${placeKinds[place.kind].hint})`];
   if (place.message) lines.push(messageWords(document, place.message, (id) => valueOf(flow, state, id)));
   const level = bottom(state).place;
   const left = Object.entries(leftIn(state)).map(([piece, n]) => `${pieceName(document, { place: level }, piece)}: ${n}`);

@@ -1,5 +1,5 @@
-import type { Report, Step, Verdict } from '@crow-lane/core/check/report';
-import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
+import type { Report, Verdict } from '@crow-lane/core/check/report';
+import { levelsOf, type FlowDocument, type Step } from '@crow-lane/core/document/types';
 import { replay } from '@crow-lane/core/check/replay';
 import { deadlineWords, stepWords } from '@crow-lane/core/words/steps';
 import { placeName } from '@crow-lane/core/words/words';

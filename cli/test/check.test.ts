@@ -59,7 +59,7 @@ describe('crow-lane check', () => {
     const { code, out } = await run(faults);
     expect(code).to.equal(1);
     expect(out).to.include('error level-completable chapel: Chapel Rise can never be won.');
-    expect(out).to.include('Candles collected: 0 to 3');
+    expect(out).to.include('Candle collected: 0 to 3');
     expect(out).to.include('route: let the next deadline pass · press Continue');
   });
 

@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import { check } from '../src/check/check.ts';
-import type { Report, Step, Verdict } from '../src/check/report.ts';
+import type { Report, Verdict } from '../src/check/report.ts';
 import { replay } from '../src/check/replay.ts';
-import type { FlowDocument } from '../src/document/types.ts';
+import type { FlowDocument, Step } from '../src/document/types.ts';
 import { flowOf, threeLamps } from './support/flows.ts';
 
 const spoil = (change: (document: any) => void): FlowDocument => {
@@ -61,7 +61,7 @@ describe('check: what it finds', () => {
     const report = check(spoil((d) => (d.places.loft.rules[0].when.holds = 'taken(lamp) >= 5')));
     const verdict = of(report, 'level-completable', 'loft');
     expect(verdict.outcome).to.equal('fails');
-    expect(why(verdict)).to.include('5 Lamps are collected').and.to.include('Lamps collected: 0 to 2');
+    expect(why(verdict)).to.include('Lamp × 5 are collected').and.to.include('Lamp collected: 0 to 2');
     expect(failing(report)).to.have.members([
       'goal-count lit2',
       'level-completable loft',

@@ -187,8 +187,8 @@ describe('checks: of the document', () => {
         })
     ],
     ['order-repeats', 'night', '1 of 2', (d) => (d.orders.night = { name: 'Night', draw: 'bag', levels: ['quay', 'loft'] })],
-    ['goal-count', 'lit2', 'Net Loft has 2 Lamps', (d) => (d.places.loft.rules[0].when.holds = '3 = taken(lamp)')],
-    ['goal-partial', 'lit', 'Quay Street has 3 Lamps', (d) => (d.places.quay.rules[0].when.holds = 'taken(lamp) >= 2')],
+    ['goal-count', 'lit2', 'Net Loft has Lamp × 2', (d) => (d.places.loft.rules[0].when.holds = '3 = taken(lamp)')],
+    ['goal-partial', 'lit', 'Quay Street has Lamp × 3', (d) => (d.places.quay.rules[0].when.holds = 'taken(lamp) >= 2')],
     [
       'variable-used',
       'oil',

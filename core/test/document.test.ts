@@ -1,7 +1,10 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { expect } from 'chai';
 import { read, positions, validate, type ReadError } from '../src/document/read.ts';
 import { write } from '../src/document/write.ts';
-import { flowOf, threeLamps } from './support/flows.ts';
+import type { FlowDocument } from '../src/document/types.ts';
+import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 
 const whole = { format: 'crow-lane', version: 1, ...threeLamps };
 const errorsOf = (value: unknown): ReadError[] => {
@@ -202,6 +205,27 @@ describe('document: writing', () => {
     const others = write(changed).split('\n');
     expect(others).to.have.length(lines.length);
     expect(others.filter((line, n) => line !== lines[n])).to.have.length(1);
+  });
+
+  it('gives equal documents the same text, in whatever order their keys came', () => {
+    const turned = (value: unknown, own = false): unknown => {
+      if (Array.isArray(value)) return value.map((each) => turned(each));
+      if (typeof value !== 'object' || value === null) return value;
+      // the keys of maps are ids, whose order is the display order
+      const entries = Object.entries(value).map(([key, part]) => [key, turned(part, maps.has(key))] as const);
+      return Object.fromEntries(own ? entries : entries.reverse());
+    };
+    const maps = new Set(['variables', 'signals', 'orders', 'groups', 'places', 'entries', 'pieces', 'runs', 'values']);
+    for (const name of ['lamplighters-round', 'lamplighters-round-with-faults', 'ferry-rooms', 'night-market']) {
+      const document = documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));
+      const steps = [
+        { press: 'Go', draws: [{ order: 'main', row: 1 }], then: { in: 'title', rules: ['r'], values: { lives: 1 } } },
+        { choose: 'quay', rule: 'r', then: { in: 'quay' }, expects: ['lives = 1'] },
+        { start: true as const, then: { in: 'title' } }
+      ];
+      const whole = { ...document, runs: { once: { name: 'Once', bug: 'why', steps } } };
+      expect(write(turned(whole) as FlowDocument), name).to.equal(write(whole));
+    }
   });
 
   it('keeps the designer’s own data as it is', () => {

@@ -29,7 +29,7 @@ describe('the lane as SVG', () => {
     expect(svg).to.include(`width="${Math.ceil(lane.width)}"`);
     expect(svg.match(/<rect /g)!.length).to.be.at.least(lane.tiles.size);
     expect(svg.match(/<path /g)!.length).to.be.at.least(lane.routes.length * 2);
-    expect(svg).to.include('all 5 Lamps');
+    expect(svg).to.include('Lamp × 5');
   });
 
   it('marks both ends of a door that leads both ways', () => {

@@ -56,7 +56,7 @@ describe('repairs', () => {
         .filter(({ patch }) => !still(apply(faults, patch), verdict))
         .map(({ label }) => label);
     };
-    expect(offered('goal-count', 'w_chapel')).to.deep.equal(['Ask for 3 instead of 4', 'Put 4 Candles into Chapel Rise']);
+    expect(offered('goal-count', 'w_chapel')).to.deep.equal(['Ask for 3 instead of 4', 'Put Candle × 4 into Chapel Rise']);
     expect(offered('never-stranded', 'continue')).to.deep.equal(['Otherwise to the first level', 'Otherwise to Title']);
     expect(offered('fresh-start', 'begin')).to.deep.equal([
       'Begin a new run there',

@@ -38,7 +38,7 @@ const cell = (document: FlowDocument, level: string, title: string) =>
 
 describe('the sheet of levels', () => {
   it('shows what the rules say', () => {
-    expect(cell(flow, 'quay', 'Won by')).to.equal('all 3 Lamps');
+    expect(cell(flow, 'quay', 'Won by')).to.equal('Lamp × 3');
     expect(cell(flow, 'quay', 'Lost by')).to.equal('Harbour water is touched');
     expect(cell(flow, 'loft', 'Lost by')).to.equal('');
     expect(cell(flow, 'quay', 'Next')).to.equal('the next level, or The town aglow');

@@ -31,11 +31,11 @@ const inQuay = (text: string) => conditionWords(document, quay, text);
 
 describe('words: conditions', () => {
   const said: [string, string][] = [
-    ['left(lamp) = 0', 'all 3 Lamps are collected'],
-    ['taken(lamp) >= 3', 'all 3 Lamps are collected'],
-    ['taken(lamp) >= 2', '2 Lamps are collected'],
+    ['left(lamp) = 0', 'Lamp × 3 are all collected'],
+    ['taken(lamp) >= 3', 'Lamp × 3 are all collected'],
+    ['taken(lamp) >= 2', 'Lamp × 2 are collected'],
     ['taken(lamp) >= 1', '1 Lamp is collected'],
-    ['left(lamp) < 2', 'Lamps left is less than 2'],
+    ['left(lamp) < 2', 'Lamp left is less than 2'],
     ['lives = 0', 'Lives is 0'],
     ['lives != 2 and bell', 'Lives is not 2 and Bell rung'],
     ['not (bell or lives > 1)', 'not (Bell rung or Lives is more than 1)'],
@@ -44,7 +44,7 @@ describe('words: conditions', () => {
     ['won(loft)', 'Net Loft is won'],
     ['wins(main) >= 1', 'levels won of Round is at least 1'],
     ['min(lives, 2) * 2 - 1 > 0', 'the smaller of Lives and 2 × 2 − 1 is more than 0'],
-    ['oil > 1', '"oil" (gone) is more than 1'],
+    ['oil > 1', '"oil" (missing) is more than 1'],
     ['lives ==', 'lives ==']
   ];
   for (const [text, words] of said) it(`says ${text}`, () => expect(inQuay(text)).to.equal(words));
@@ -61,7 +61,7 @@ describe('words: conditions', () => {
       }
     });
     expect(conditionWords(other, { place: 'a' }, 'left(gem) = 0 and left(moth) = 0')).to.equal(
-      'Gem is collected and all 2 Moths are defeated'
+      'Gem is collected and Moth × 2 are all defeated'
     );
   });
 });
@@ -118,8 +118,8 @@ describe('words: rules', () => {
       'set Hat to blue',
       'reset Lives',
       'raise Alarm',
-      'remove 2 Lamps',
-      'put all Lamps back',
+      'remove Lamp × 2',
+      'put every Lamp back',
       'begin a new run',
       'save, if further on',
       'save',
@@ -138,7 +138,7 @@ describe('words: rules', () => {
     ];
     expect(targets.map((target) => targetWords(document, target))).to.deep.equal([
       'Net Loft',
-      '"gone" (gone)',
+      '"gone" (missing)',
       'the next level, or The town aglow',
       'the same level again',
       'back'
@@ -155,7 +155,7 @@ describe('words: rules', () => {
   });
 
   it('says how a level is won in a few words', () => {
-    expect(['quay', 'loft', 'title'].map((id) => goalWords(document, id))).to.deep.equal(['all 3 Lamps', 'all 2 Lamps', '']);
+    expect(['quay', 'loft', 'title'].map((id) => goalWords(document, id))).to.deep.equal(['Lamp × 3', 'Lamp × 2', '']);
     const bare = flowOf({
       start: 'a',
       places: { a: { name: 'A', kind: 'level' }, b: { name: 'B', kind: 'level', goal: 'leave' } }
@@ -179,16 +179,18 @@ describe('words: rules', () => {
     expect(deadlineWords(document, 'title')).to.equal('wait for the next deadline');
   });
 
-  it('makes plurals of English words and leaves other names alone', () => {
-    expect(['Lamp', 'Torch', 'Berry', 'Key', 'Moss', '灯'].map((name) => plural(name, 2))).to.deep.equal([
-      'Lamps',
-      'Torches',
-      'Berries',
-      'Keys',
-      'Mosses',
-      '灯'
-    ]);
-    expect(plural('Lamp', 1)).to.equal('Lamp');
+  it('never inflects what a designer has named', () => {
+    const named = (name: string) =>
+      flowOf({ start: 'a', places: { a: { name: 'A', kind: 'level', pieces: { p: { name, kind: 'pickup', count: 2 } } } } });
+    for (const name of ['Moths', 'Life', 'Box of matches', 'Torch', '灯', 'Schlüssel']) {
+      const said = ['left(p) = 0', 'taken(p) >= 1', 'left(p) > 1', 'taken(p) < 2'].map((text) =>
+        conditionWords(named(name), { place: 'a' }, text)
+      );
+      const done = effectWords(named(name), { place: 'a' }, { remove: 'p', by: 2 });
+      for (const text of [...said, done, effectWords(named(name), { place: 'a' }, { restore: 'p' })])
+        expect(text).to.match(new RegExp(`(^|\\s)${name}(\\s|$)`));
+    }
+    expect([plural('level', 1), plural('level', 2)]).to.deep.equal(['level', 'levels']);
     expect(capital('when')).to.equal('When');
   });
 });

@@ -15,7 +15,7 @@ test('three answers lead to their findings, each with why, the way there, and re
   await completed.click();
   await expect(page.locator('[data-finding]')).toHaveCount(2);
   await finding(page, 'level-completable chapel').locator('.message').click();
-  await expect(finding(page, 'level-completable chapel')).toContainText('Candles collected: 0 to 3');
+  await expect(finding(page, 'level-completable chapel')).toContainText('Candle collected: 0 to 3');
   const repair = finding(page, 'level-completable chapel').locator('[data-repair]');
   await expect(repair).toHaveCount(2, { timeout: 30_000 });
   await expect(finding(page, 'level-completable chapel')).toContainText('mends this and');

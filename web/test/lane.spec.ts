@@ -31,11 +31,11 @@ test('adds a level by pulling, gives it a win, sees it completable, breaks it, u
   await won.getByRole('button', { name: 'When Win is pressed' }).click();
   await page.getByLabel('Kind of trigger').selectOption('holds');
   await page.getByLabel('Condition').fill('taken(lamp) >= 6');
-  await expect(page.getByText('6 Lamps are collected')).toBeVisible();
+  await expect(page.getByText('Lamp × 6 are collected')).toBeVisible();
   await page.getByRole('button', { name: 'Keep' }).click();
   await settled(page);
   await expect(page.locator('.answers')).toContainText('12 of 13 levels can be completed');
-  await expect(won).toContainText('never true (Lamps collected: 0 to 5)');
+  await expect(won).toContainText('never true (Lamp collected: 0 to 5)');
 
   await page.getByRole('button', { name: 'Undo' }).click();
   await settled(page);
@@ -67,7 +67,7 @@ test('a condition says where it is wrong while it is typed, and is not kept', as
   await field.press('Enter');
   await expect(field).toHaveValue('taken(lamp)');
   await field.pressSequentially(' >= 2');
-  await expect(page.getByText('2 Lamps are collected')).toBeVisible();
+  await expect(page.getByText('Lamp × 2 are collected')).toBeVisible();
   await field.fill('left(moth) = 0');
   await expect(page.getByText('There is no piece "moth" here.')).toBeVisible();
   await page.keyboard.press('Escape');

@@ -37,7 +37,7 @@ test('levels are typed into like a spreadsheet, by keys alone', async ({ page })
   await settled(page);
   let { places } = await documentOf(page, id);
   expect([places.quay.pieces.lamp.count, places.loft.pieces.lamp.count]).toEqual([7, 4]);
-  await expect(await cell(page, 'quay', 'Won by')).toHaveText('all 7 Lamps');
+  await expect(await cell(page, 'quay', 'Won by')).toHaveText('Lamp × 7');
 
   // F2 goes on with what is there, Escape leaves it
   await page.keyboard.press('F2');

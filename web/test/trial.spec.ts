@@ -288,7 +288,7 @@ test('runs hold what is expected of them, may show a bug, and are written for wh
   await tape(page).locator('li').last().getByRole('button', { name: 'expect…' }).click();
   await page.getByLabel('Expected after this line').fill('left(lamp) = 2');
   await page.keyboard.press('Enter');
-  await expect(tape(page)).toContainText('✓ here Lamps left is 2');
+  await expect(tape(page)).toContainText('✓ here Lamp left is 2');
   await page.getByLabel('Name of a new run').fill('One lamp');
   await page.getByLabel('Name of a new run').press('Enter');
   const run = page.locator('[data-run=one_lamp]');

@@ -77,7 +77,7 @@ async function wire(page: Page, hands: Hands): Promise<unknown> {
   await piece('Harbour water');
   await hands.choose(field('Kind of Harbour water'), 'hazard');
   await hands.press(page.locator('#desk p', { hasText: 'No way to win' }).getByRole('button', { name: 'Add one?' }));
-  await expect(sentence('Once all 3 Lamps are collected')).toContainText('go to the next level, or else to The town aglow');
+  await expect(sentence('Once Lamp × 3 are all collected')).toContainText('go to the next level, or else to The town aglow');
 
   // the second, won when two are taken
   await place('Quay Street', 'Levels', 'Net Loft');
@@ -87,7 +87,7 @@ async function wire(page: Page, hands: Hands): Promise<unknown> {
   await trigger('next level', 'something becomes true');
   await hands.write(field('Condition'), 'taken(lamp) >= 2');
   await enter();
-  await expect(sentence('next level')).toContainText('2 Lamps are collected');
+  await expect(sentence('next level')).toContainText('Lamp × 2 are collected');
 
   // falling, and what it costs
   await place(undefined, 'In between', 'Overboard');

@@ -3,7 +3,7 @@
  * when an ending is entered, or home after a level. It is explored as a flow of its own in which every screen stands
  * twice, before and after the first level, and in which nobody can go on from where the game has ended.
  */
-import { isLevel, own, type FlowDocument, type Id, type Place, type Rule, type Target } from '../document/types.ts';
+import { isLevel, own, type FlowDocument, type Id, type Place, type Rule, type Target, type Step } from '../document/types.ts';
 import { prepare } from '../play/flow.ts';
 import type { Value } from '../language/evaluate.ts';
 import type { Watched } from './packed/evidence.ts';
@@ -12,7 +12,7 @@ import { needsOf } from './packed/needs.ts';
 import { arrivalsOf } from './explored-checks.ts';
 import { checking, usualLimit, type CheckOptions } from './check.ts';
 import type { Progress } from './facts.ts';
-import type { Arrival, Report, Step } from './report.ts';
+import type { Arrival, Report } from './report.ts';
 
 /** Before the first level, after it, opened over a place after it, and where a game that has ended goes by itself. */
 type When = 'before' | 'after' | 'over' | 'done';

@@ -10,6 +10,7 @@ import type { Verdict } from './report.ts';
 import { goodTargets, numbersSkipped, overtakenDeadlines, rulesHidden, waitsTooShort } from './rule-checks.ts';
 import { loads, nameNumbers, orders } from './order-checks.ts';
 import { plain, verdict } from './verdict.ts';
+import { deedOf } from '../vocabulary/triggers.ts';
 
 /** All verdicts of the document checks but `reference` and `condition`. */
 export function documentChecks(flow: Flow): Verdict[] {
@@ -96,8 +97,8 @@ function piecesHandled(flow: Flow): Verdict[] {
 
 /** The pieces in a rule's trigger and conditions. */
 function piecesAsked({ rule: { when }, condition, holds }: FittingRule): Id[] {
-  const touched = 'touch' in when ? [when.touch] : 'collect' in when ? [when.collect] : 'defeat' in when ? [when.defeat] : [];
-  return [...touched, ...[condition, holds].flatMap((text) => (text ? piecesIn(text) : []))];
+  const deed = deedOf(when);
+  return [...(deed ? [deed.piece] : []), ...[condition, holds].flatMap((text) => (text ? piecesIn(text) : []))];
 }
 
 function entriesUsed(flow: Flow): Verdict[] {

@@ -2,7 +2,7 @@
  * The plain exploration: every state that can be reached, breadth first, on `play` itself. Whatever is seen first is
  * seen on a shortest route. It is slow and obviously right.
  */
-import type { Id } from '../document/types.ts';
+import type { Id, Event, Step } from '../document/types.ts';
 import { parts } from '../language/ast.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
 import { print } from '../language/print.ts';
@@ -11,9 +11,8 @@ import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import { begin, handle, type Result } from '../play/handle.ts';
 import { active, bottom, keyOf, type State } from '../play/state.ts';
-import { readingOf, valueOf, type Event, type Turn, type Watcher } from '../play/turn.ts';
+import { readingOf, valueOf, type Turn, type Watcher } from '../play/turn.ts';
 import { can, mark, type Arrow, type Facts, type Progress, type RuleFacts } from './facts.ts';
-import type { Step } from './report.ts';
 
 /** Explores up to `limit` states. A generator, so that its driver can show progress, pause or stop. */
 export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> {

@@ -2,11 +2,11 @@
  * What an exploration finds out, whoever explored: the verdicts are made of this and nothing else. States are numbers
  * in the order in which they were found, breadth first, so that what was seen first was seen on a shortest route.
  */
-import type { Id } from '../document/types.ts';
+import type { Id, Step } from '../document/types.ts';
 import type { Expression } from '../language/ast.ts';
 import type { Value } from '../language/evaluate.ts';
 import type { Flow } from '../play/flow.ts';
-import type { Large, Step } from './report.ts';
+import type { Large } from './report.ts';
 
 /** An event from a state: `from` is the state's number, or -1 for the start. */
 export interface Arrow {

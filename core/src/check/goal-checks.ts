@@ -1,13 +1,14 @@
 /** Checks of the numbers of pieces that rules ask for. */
-import { countOf, isLevel, usedUp, type FlowDocument, type Id } from '../document/types.ts';
+import { isLevel, type FlowDocument, type Id } from '../document/types.ts';
 import { parts, type Comparison, type Expression, type Span } from '../language/ast.ts';
 import { compare } from '../language/evaluate.ts';
 import { print } from '../language/print.ts';
 import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
-import { placeName, plural } from '../words/words.ts';
+import { placeName, counted } from '../words/words.ts';
 import type { Reason, Verdict } from './report.ts';
 import { plain, ruleNamed } from './verdict.ts';
+import { usedUp, countOf } from '../vocabulary/pieces.ts';
 
 /** A comparison of `left` or `taken` of a piece with a number, turned so that the piece stands left. */
 export interface PieceComparison {
@@ -75,7 +76,7 @@ export function goals(flow: Flow): Verdict[] {
     const say = (comparison: PieceComparison, level: Id): Reason => {
       const { name, count } = pieceIn(document, level, comparison.piece);
       return {
-        text: `“${comparison.text}”: ${placeName(document, level)} has ${count} ${plural(name, count)}.`,
+        text: `“${comparison.text}”: ${placeName(document, level)} has ${counted(name, count)}.`,
         places: [level]
       };
     };

@@ -4,10 +4,12 @@
  * without what is not kept: as nothing that is kept depends on the rest, play in it is play in the whole with some
  * events left out that change nothing of it. So what is asked of the kept has the same answers, and the same lengths.
  */
-import { own, usedUp, type Effect, type FlowDocument, type Id, type Rule } from '../document/types.ts';
+import { own, type Effect, type FlowDocument, type Id, type Rule } from '../document/types.ts';
 import { parts as partsOfText, type Expression } from '../language/ast.ts';
 import type { FittingRule } from '../play/fit.ts';
 import { prepare, type Flow } from '../play/flow.ts';
+import { usedUp } from '../vocabulary/pieces.ts';
+import { deedOf } from '../vocabulary/triggers.ts';
 
 export interface Part {
   flow: Flow;
@@ -180,10 +182,9 @@ class Dependence {
   /** What says whether a rule fires. */
   private readBy(rule: FittingRule): string[] {
     const levels = this.levelsOf(rule);
-    const { when } = rule.rule;
-    const trigger = 'touch' in when ? when.touch : 'collect' in when ? when.collect : 'defeat' in when ? when.defeat : undefined;
+    const deed = deedOf(rule.rule.when);
     return [
-      ...(trigger === undefined ? [] : this.piecesNamed(trigger, levels)),
+      ...(deed ? this.piecesNamed(deed.piece, levels) : []),
       ...[rule.condition, rule.holds].flatMap((text) => (text ? this.atomsOf(text, levels) : []))
     ];
   }

@@ -4,6 +4,7 @@ import type { Value } from '../language/evaluate.ts';
 import { expressionWords, ownerWords, placeName, ruleWords } from '../words/words.ts';
 import type { Arrow, Facts, Seen } from './facts.ts';
 import type { Reason } from './report.ts';
+import { moves } from '../vocabulary/moves.ts';
 
 /** Why a rule never fires; the four reasons of section 6. */
 export function whyNever(facts: Facts, id: Id): Reason {
@@ -30,7 +31,7 @@ export function whyNever(facts: Facts, id: Id): Reason {
   return { text: `The rule ${words} is always overtaken: an earlier rule leaves first.`, rule: id, never: 'always overtaken' };
 }
 
-/** "Lamps collected: 0 to 7". */
+/** "Lamp collected: 0 to 7". */
 function seenWords(document: FlowDocument, owner: Parameters<typeof expressionWords>[1], { expression, values }: Seen): string {
   return `${expressionWords(document, owner, expression)}: ${valuesWords([...values])}`;
 }
@@ -49,17 +50,7 @@ export function strandedWhy(facts: Facts, id: Id, arrow: Arrow): Reason {
   const { document } = facts.flow;
   const target = facts.flow.rules.get(id)!.rule.go!;
   const where = placeName(document, arrow.from < 0 ? document.start : facts.places[facts.bottom(arrow.from)]!);
-  const words: Record<string, string> = {
-    next: `After ${where} there is no next level. Say where to go then.`,
-    previous: `Before ${where} there is no level. Say where to go then.`,
-    first: 'The order has no first level, or nothing has been drawn.',
-    last: 'The order has no last level, or nothing has been drawn.',
-    again: 'No level has been played yet that could be played again.',
-    back: 'There is nothing below to go back to.',
-    resume: 'Nothing has been saved yet.',
-    load: 'Nothing has been saved yet.'
-  };
-  if ('move' in target) return { text: words[target.move] ?? 'What it names cannot be gone to.', rule: id };
+  if ('move' in target) return { text: moves[target.move].stranded(where), rule: id };
   const over = target.over && Object.hasOwn(document.places, target.place);
   return {
     text: over

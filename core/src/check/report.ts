@@ -1,22 +1,8 @@
 /** The report of a check run (docs/flow-format.md, section 8). */
-import type { Id } from '../document/types.ts';
-import type { Draw } from '../play/turn.ts';
+import type { Id, Step } from '../document/types.ts';
 
 export type Outcome = 'holds' | 'fails' | 'open' | 'unreached';
 export type Severity = 'error' | 'warning' | 'information';
-
-/** One event of a route, with the draws made while it was handled. */
-export type Step = (
-  | { press: string }
-  | { touch: Id }
-  | { collect: Id }
-  | { defeat: Id }
-  | { choose: Id; rule?: Id }
-  | { time: true }
-  | { start: true }
-) & {
-  draws?: Draw[];
-};
 
 /** One reason of a failing verdict, with the rule or the places it speaks of. */
 export interface Reason {

@@ -1,7 +1,7 @@
-import { findRule, rulePointer, type FlowDocument, type Id } from '../document/types.ts';
+import { findRule, rulePointer, type FlowDocument, type Id, type Step } from '../document/types.ts';
 import { ruleWords } from '../words/words.ts';
 import { lengthTo, type Arrow, type Facts } from './facts.ts';
-import { severities, type CheckName, type Step, type Verdict } from './report.ts';
+import { severities, type CheckName, type Verdict } from './report.ts';
 
 /** A verdict with the severity that its check has. */
 export function verdict(

@@ -5,7 +5,8 @@ import { cut } from './cut.ts';
 import { filled } from './fill.ts';
 import type { Patch } from './patch.ts';
 import { partsOfPointer, pointerTo } from './pointer.ts';
-import { documentParts, documentSchema, mostPlaces } from './schema.ts';
+import { documentParts } from '../vocabulary/document.ts';
+import { documentSchema, mostPlaces } from './schema.ts';
 import { ruleLists, type FlowDocument } from './types.ts';
 import { deepest, unsound } from './unsound.ts';
 
@@ -105,7 +106,7 @@ export function validateChange(document: FlowDocument, patch: Patch): ReadError[
   const part = Object.fromEntries(
     Object.entries(document).flatMap(([key, value]): [string, unknown][] => {
       const all = touched.includes('') || touched.includes(`/${key}`) || (key === 'places' && crowded);
-      if (all || typeof value !== 'object' || value === null || plainParts.has(key)) return [[key, value]];
+      if (all || typeof value !== 'object' || value === null || holds(key) === 'one') return [[key, value]];
       if (Array.isArray(value)) return within(`/${key}`) ? [[key, value]] : [];
       return [[key, Object.fromEntries(Object.entries(value).filter(([id]) => within(pointerTo([key, id]))))]];
     })
@@ -116,15 +117,13 @@ export function validateChange(document: FlowDocument, patch: Patch): ReadError[
   return shape(part).errors ?? (mayDouble ? doubledRules(filled(document)) : []);
 }
 
-/** Parts of a document that are objects, but no maps by id. */
-const plainParts = new Set(['limit']);
-/** Parts that are lists; all others are maps by id. */
-const listParts = new Set(['rules', 'accepted']);
+/** Whether a part of a document is one thing, a map by id or a list; of what is no part of it nothing is known. */
+const holds = (key: string) => (Object.hasOwn(documentParts, key) ? documentParts[key as keyof FlowDocument] : undefined);
 
 function shape(value: unknown): ReadResult {
   const foreign = notOurs(value) ?? unsound(value);
   if (foreign) return { errors: [foreign] };
-  const strange = Object.keys(value as object).filter((key) => !documentParts.has(key));
+  const strange = Object.keys(value as object).filter((key) => !Object.hasOwn(documentParts, key));
   if (strange.length > mostErrors) {
     const listed = strange.slice(0, mostErrors).map((key) => ({ pointer: pointerTo([key]), message: unknownKey(key) }));
     return { errors: [...listed, only('the rest of the document was')] };
@@ -173,9 +172,7 @@ function partsOf(value: Record<string, unknown>): { document: Record<string, unk
     const splits =
       typeof part === 'object' &&
       part !== null &&
-      documentParts.has(key) &&
-      !plainParts.has(key) &&
-      Array.isArray(part) === listParts.has(key) &&
+      holds(key) === (Array.isArray(part) ? 'list' : 'map') &&
       Object.keys(part).length <= mostPlaces;
     if (!splits) {
       frame[key] = part;

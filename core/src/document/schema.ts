@@ -4,7 +4,12 @@
  */
 import Joi from 'joi';
 import { idPattern, reservedWords } from './ids.ts';
-import type { FlowDocument, MoveWord, Rule, Target } from './types.ts';
+import { effects } from '../vocabulary/effects.ts';
+import { constant, type Field, type Shape } from '../vocabulary/fields.ts';
+import { moveKinds, moves, movesAlong } from '../vocabulary/moves.ts';
+import { pieceKindsInOrder } from '../vocabulary/pieces.ts';
+import { events, triggers } from '../vocabulary/triggers.ts';
+import type { FlowDocument, PlaceKind, Rule, Target } from './types.ts';
 
 const largest = 2 ** 31 - 1;
 export const mostPlaces = 10_000;
@@ -57,45 +62,41 @@ function oneOf(keys: string[]): Joi.CustomValidator {
   };
 }
 
-const triggerKeys = ['press', 'touch', 'collect', 'defeat', 'after', 'arrive', 'hear', 'holds', 'choose'];
-const trigger = Joi.object({
-  press: name,
-  key: name,
-  touch: id,
-  collect: id,
-  defeat: id,
-  after: Joi.number().greater(0).max(86_400).strict(),
-  arrive: Joi.valid(true),
-  hear: id,
-  holds: condition,
-  choose: id
-})
-  .with('key', 'press')
-  .custom(oneOf(triggerKeys));
+/** The shapes that a vocabulary describes: exactly one of the kinds, with what it needs and may have. */
+function oneKindOf(vocabulary: Record<string, Shape>, more: Record<string, Joi.Schema> = {}): Joi.ObjectSchema {
+  const kinds = Object.entries(vocabulary);
+  const keys = kinds.flatMap(([kind, { value, needs, may }]) => [
+    [kind, value] as const,
+    ...Object.entries({ ...needs, ...may })
+  ]);
+  let schema = Joi.object({ ...Object.fromEntries(keys.map(([key, field]) => [key, shapeOf(field)])), ...more });
+  for (const [kind, { needs, may }] of kinds) {
+    for (const key of Object.keys({ ...needs, ...may })) schema = schema.with(key, kind);
+    for (const key of Object.keys(needs ?? {})) schema = schema.with(kind, key);
+  }
+  return schema.custom(oneOf(kinds.map(([kind]) => kind)));
+}
 
-const effect = Joi.object({
-  set: id,
-  to: condition,
-  reset: id,
-  raise: id,
-  remove: id,
-  by: Joi.number().integer().min(1).max(10_000).strict(),
-  restore: id,
-  draw: id,
-  begin: Joi.valid('run'),
-  save: Joi.valid('always', 'forward'),
-  forget: Joi.valid(true),
-  erase: Joi.valid(true),
-  at: Joi.valid('leaving', 'hidden')
-})
-  .with('set', 'to')
-  .with('to', 'set')
-  .with('by', 'remove')
-  .custom(oneOf(['set', 'reset', 'raise', 'remove', 'restore', 'draw', 'begin', 'save', 'forget', 'erase']));
+function shapeOf(field: Field): Joi.Schema {
+  switch (field.is) {
+    case 'name':
+      return name;
+    case 'seconds':
+      return Joi.number().greater(0).max(86_400).strict();
+    case 'count':
+      return Joi.number().integer().min(1).max(10_000).strict();
+    case 'condition':
+    case 'expression':
+      return condition;
+    case 'constant':
+      return Joi.valid(...field.values);
+    case 'id':
+      return id;
+  }
+}
 
-const moves: MoveWord[] = ['next', 'previous', 'first', 'last', 'again', 'back', 'resume', 'load', 'chosen'];
-const withOrder = moves.slice(0, 4);
-const withoutEntry: MoveWord[] = ['again', 'back', 'resume', 'load'];
+const trigger = oneKindOf(triggers);
+const effect = oneKindOf(effects, { at: Joi.valid('leaving', 'hidden') });
 
 function targetShape(value: Target & { entry?: string; order?: string; over?: true; else?: Target }, helpers: Joi.CustomHelpers) {
   const wrong = (rule: string) => helpers.error('target', { rule });
@@ -106,12 +107,12 @@ function targetShape(value: Target & { entry?: string; order?: string; over?: tr
     return value;
   }
   if (value.over) return wrong('may be "over" only toward a place');
-  if (value.order !== undefined && !withOrder.includes(value.move))
-    return wrong(`may name an order only with ${withOrder.join(', ')}`);
-  if (value.entry !== undefined && withoutEntry.includes(value.move)) return wrong(`may not name an entry with "${value.move}"`);
+  const { along, mayNameEntry } = moves[value.move];
+  if (value.order !== undefined && !along) return wrong(`may name an order only with ${movesAlong.join(', ')}`);
+  if (value.entry !== undefined && !mayNameEntry) return wrong(`may not name an entry with "${value.move}"`);
   return value;
 }
-const targetKeys = { place: id, entry: id, over: Joi.valid(true), move: Joi.valid(...moves), order: id };
+const targetKeys = { place: id, entry: id, over: Joi.valid(true), move: Joi.valid(...moveKinds), order: id };
 const otherwise = Joi.object(targetKeys).custom(targetShape);
 const target = Joi.object({ ...targetKeys, else: otherwise }).custom(targetShape);
 
@@ -160,7 +161,7 @@ const entry = Joi.object({ name: name.required(), brief, facing: name });
 const piece = Joi.object({
   name: name.required(),
   brief,
-  kind: Joi.valid('pickup', 'foe', 'player', 'hazard', 'exit', 'checkpoint', 'switch', 'other').required(),
+  kind: Joi.valid(...pieceKindsInOrder).required(),
   count: Joi.number().integer().min(1).max(10_000).strict(),
   renew: Joi.valid('arrival', 'attempt', 'run', 'never'),
   progress: percent.when('kind', { not: 'checkpoint', then: Joi.forbidden() })
@@ -179,7 +180,7 @@ const placeKeys = {
   tags: Joi.array().items(name).max(50),
   look: free
 };
-const kinds: Record<string, Joi.ObjectSchema> = {
+const kinds: Record<PlaceKind, Joi.ObjectSchema> = {
   level: Joi.object({
     kind: Joi.required(),
     ...placeKeys,
@@ -256,15 +257,8 @@ const order = Joi.object({
 
 const value = Joi.alternatives(integer, Joi.boolean().strict(), id);
 const draw = Joi.object({ order: id.required(), row: Joi.number().integer().min(0).strict(), level: id }).xor('row', 'level');
-const runStep = Joi.object({
-  start: Joi.valid(true),
-  press: name,
-  touch: id,
-  collect: id,
-  defeat: id,
-  choose: id,
-  time: Joi.valid(true),
-  rule: id,
+const stepKinds: Record<string, Shape> = { start: { value: constant(true) }, ...events };
+const runStep = oneKindOf(stepKinds, {
   draws: Joi.array().items(draw).max(1000),
   then: Joi.object({
     in: id.required(),
@@ -272,9 +266,7 @@ const runStep = Joi.object({
     values: Joi.object().pattern(id, value)
   }).required(),
   expects: Joi.array().items(condition).min(1).max(100)
-})
-  .xor('start', 'press', 'touch', 'collect', 'defeat', 'choose', 'time')
-  .with('rule', 'choose');
+});
 /** Trials that were kept. They say nothing of play; they are played again to see whether it still goes as it went. */
 const run = Joi.object({
   name: name.required(),
@@ -283,7 +275,7 @@ const run = Joi.object({
   steps: Joi.array().items(runStep).min(1).max(10_000).required()
 });
 
-const documentKeys = {
+const documentShapes: Record<keyof FlowDocument, Joi.Schema> = {
   format: Joi.valid('crow-lane').required(),
   version: Joi.valid(1).required(),
   name: name.required(),
@@ -307,9 +299,6 @@ const documentKeys = {
   runs: mapOf(run)
 };
 
-/** The keys of a document itself. */
-export const documentParts: ReadonlySet<string> = new Set(Object.keys(documentKeys));
-
-export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDocument>(documentKeys)
+export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDocument>(documentShapes)
   .required()
   .prefs({ convert: false, errors: { wrap: { label: false, array: false } }, messages });

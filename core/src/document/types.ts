@@ -5,6 +5,11 @@
 
 export type Id = string;
 
+/** Every key of every part of a union. */
+type KeyOf<T> = T extends T ? keyof T : never;
+/** The part of a union that has a key. */
+export type With<T, K extends PropertyKey> = Extract<T, Record<K, unknown>>;
+
 export interface FlowDocument {
   format: 'crow-lane';
   version: 1;
@@ -33,20 +38,11 @@ export interface Run {
 }
 
 /** One event of a run (docs/flow-format.md, section 8) with what it came to when it was recorded. */
-export interface RunStep {
-  start?: true;
-  press?: string;
-  touch?: Id;
-  collect?: Id;
-  defeat?: Id;
-  choose?: Id;
-  rule?: Id;
-  time?: true;
-  draws?: ({ order: Id; row: number } | { order: Id; level: Id })[];
+export type RunStep = Step & {
   then: RunOutcome;
   /** Conditions that have to hold after it, however it comes about. */
   expects?: string[];
-}
+};
 
 /** The active place after a step, the rules that fired, and the values that changed. */
 export interface RunOutcome {
@@ -180,20 +176,34 @@ export interface Rule {
   note?: string;
 }
 
+/** Something done to a piece: `touch` and its like, with the piece's id. */
+export type Deed = { touch: Id } | { collect: Id } | { defeat: Id };
+export type DeedKind = KeyOf<Deed>;
+
 export type Trigger =
+  | Deed
   | { press: string; key?: string }
-  | { touch: Id }
-  | { collect: Id }
-  | { defeat: Id }
   | { after: number }
   | { arrive: true }
   | { hear: Id }
   | { holds: string }
   | { choose: Id };
-export type TriggerKind = 'press' | 'touch' | 'collect' | 'defeat' | 'after' | 'arrive' | 'hear' | 'holds' | 'choose';
+export type TriggerKind = Exclude<KeyOf<Trigger>, 'key'>;
+
+/** What can be done in a settled state (section 4). `rule` on a choice says which rule offers it. */
+export type Event = Deed | { press: string } | { choose: Id; rule: Id } | { time: true };
+export type EventKind = Exclude<KeyOf<Event>, 'rule'>;
+
+/** A draw made while an event is handled: the row of a table, counted from 0, or the level drawn from a bag. */
+export type Draw = { order: Id; row: number } | { order: Id; level: Id };
+
+/** An event as routes and runs name it, with its draws: the rule of a choice only where two offer the same level. */
+export type Step = (Exclude<Event, { choose: Id }> | { choose: Id; rule?: Id } | { start: true }) & { draws?: Draw[] };
 
 export type EffectMoment = 'leaving' | 'hidden';
-export type Effect = { at?: EffectMoment } & (
+export type Effect = { at?: EffectMoment } & Act;
+/** What an effect does. */
+export type Act =
   | { set: Id; to: string }
   | { reset: Id }
   | { raise: Id }
@@ -203,8 +213,8 @@ export type Effect = { at?: EffectMoment } & (
   | { begin: 'run' }
   | { save: 'always' | 'forward' }
   | { forget: true }
-  | { erase: true }
-);
+  | { erase: true };
+export type EffectKind = Exclude<KeyOf<Act>, 'to' | 'by'>;
 
 export type MoveWord = 'next' | 'previous' | 'first' | 'last' | 'again' | 'back' | 'resume' | 'load' | 'chosen';
 export interface PlaceTarget {
@@ -240,29 +250,6 @@ export interface Accepted {
 
 /** Where a rule stands. */
 export type Owner = { place: Id } | { group: Id } | { flow: true };
-
-const triggerKinds = ['press', 'touch', 'collect', 'defeat', 'after', 'arrive', 'hear', 'holds', 'choose'] as const;
-
-/** The kind of a trigger: its one key besides `key`. */
-export function triggerKind(trigger: Trigger): TriggerKind {
-  return triggerKinds.find((kind) => kind in trigger)!;
-}
-
-/** The pieces that are used up and so have a number left. */
-export function usedUp(piece: Piece): boolean {
-  return piece.kind === 'pickup' || piece.kind === 'foe' || piece.kind === 'player';
-}
-
-export function countOf(piece: Piece): number {
-  return piece.count ?? 1;
-}
-
-/** Whether a trigger can happen to a piece of this kind (section 4). */
-export function canHappenTo(trigger: 'touch' | 'collect' | 'defeat', kind: PieceKind): boolean {
-  if (trigger === 'collect') return kind === 'pickup';
-  if (trigger === 'defeat') return kind === 'foe' || kind === 'player';
-  return kind !== 'pickup' && kind !== 'player';
-}
 
 /** Every list of rules of a document with its owner, in reading order: places, groups, flow. */
 export function* ruleLists(document: FlowDocument): Generator<{ owner: Owner; rules: Rule[]; pointer: string }> {

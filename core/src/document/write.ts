@@ -1,21 +1,27 @@
 /** Writing a flow document: keys in one order, maps in theirs, short things on one line, so that a difference is small. */
 import stringify from 'json-stringify-pretty-compact';
+import { documentKeys, documentParts } from '../vocabulary/document.ts';
+import { effects } from '../vocabulary/effects.ts';
+import type { Shape } from '../vocabulary/fields.ts';
+import { events, triggers } from '../vocabulary/triggers.ts';
 import type { FlowDocument } from './types.ts';
 
-const documentKeys = 'format version name brief start limit variables signals orders groups places rules accepted runs'.split(
-  ' '
-);
 /** One order serves all things of the format: no two kinds want the same keys the other way round. */
-const keys = (
-  'id check subject reason rests name brief bug kind outcome type draw scope initial min max choices levels rows group goal ' +
-  'seconds chance megabytes progress count renew facing message tags look estimate load plan entries pieces ' +
-  'when if do go result by note press key touch collect defeat after arrive hear holds choose ' +
-  'set to reset raise remove restore begin save forget erase at place move order entry over else ' +
-  'style wait out hold in sound music rules expects'
-).split(' ');
-const rank = new Map(keys.map((key, index) => [key, index]));
+const keys = [
+  ...(
+    'id check subject reason rests name brief bug kind outcome type draw scope initial min max choices levels rows group ' +
+    'goal seconds chance megabytes progress count renew facing message tags look estimate load plan entries pieces ' +
+    'when if do go result by note start'
+  ).split(' '),
+  ...keysOf(triggers),
+  ...keysOf(events),
+  ...keysOf(effects),
+  ...'at place move order row level entry over else style wait out hold in sound music rules values'.split(' '),
+  ...'draws then expects steps'.split(' ')
+];
+const rank = new Map([...new Set(keys)].map((key, index) => [key, index]));
 /** Below these the keys are ids and their order is the display order. */
-const maps = new Set(['variables', 'signals', 'orders', 'groups', 'places', 'entries', 'pieces', 'runs', 'values']);
+const maps = new Set([...documentKeys.filter((key) => documentParts[key] === 'map'), 'entries', 'pieces', 'values']);
 /** Filled in when they are read, so that they may be left out when they are empty. */
 const filledIn = new Set(['rules', 'expects', 'entries', 'pieces']);
 /** Kept as the designer's own data: nothing of it is reordered or left out. */
@@ -25,10 +31,9 @@ const free = new Set(['look', 'plan']);
 export function write(document: FlowDocument): string {
   const ordered: Record<string, unknown> = {};
   for (const key of documentKeys) {
-    const value = (document as unknown as Record<string, unknown>)[key];
-    // a limit on nothing is no list that may be left out
-    if (value !== undefined && (key === 'places' || key === 'limit' || !isEmpty(value)))
-      ordered[key] = maps.has(key) ? mapInOrder(value as object) : inOrder(value);
+    const value = document[key];
+    if (value === undefined || (documentParts[key] !== 'one' && key !== 'places' && isEmpty(value))) continue;
+    ordered[key] = documentParts[key] === 'map' ? mapInOrder(value as object) : inOrder(value);
   }
   return stringify(ordered, { indent: 2, maxLength: 130 }) + '\n';
 }
@@ -53,4 +58,9 @@ function inOrder(value: unknown): unknown {
 
 function isEmpty(value: unknown): boolean {
   return typeof value === 'object' && value !== null && Object.keys(value).length === 0;
+}
+
+/** The keys of a vocabulary's kinds, each followed by what it needs and may have beside its own. */
+function keysOf(vocabulary: Record<string, Shape>): string[] {
+  return Object.entries(vocabulary).flatMap(([kind, { needs, may }]) => [kind, ...Object.keys({ ...needs, ...may })]);
 }

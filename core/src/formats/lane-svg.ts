@@ -2,6 +2,7 @@
 import type { FlowDocument } from '../document/types.ts';
 import { layout, measure, type Point, type Route } from '../lane/layout.ts';
 import { goalWords } from '../words/words.ts';
+import { placeKinds } from '../vocabulary/places.ts';
 
 const colours = {
   won: '#0b6e54',
@@ -13,7 +14,6 @@ const colours = {
   road: '#252c37'
 };
 const dashes = { won: '', lost: ' stroke-dasharray="5 3"', plain: '' };
-const kinds = { menu: 'menu', level: 'level', interlude: 'in between', ending: 'ending' };
 
 /** A whole picture, as large as the lane is at a zoom of 1. */
 export function laneSvg(document: FlowDocument): string {
@@ -29,7 +29,7 @@ export function laneSvg(document: FlowDocument): string {
   for (const route of lane.routes) parts.push(...drawn(route));
   for (const { place, x, y, width: wide, height: tall, number } of lane.tiles.values()) {
     const { name, kind } = document.places[place]!;
-    const line = kind === 'level' ? goalWords(document, place) : kinds[kind];
+    const line = kind === 'level' ? goalWords(document, place) : placeKinds[kind].hint;
     parts.push(`<rect x="${x}" y="${y}" width="${wide}" height="${tall}" fill="#ffffff" stroke="${colours.dim}"/>`);
     let at = y + 15;
     if (number !== undefined) {

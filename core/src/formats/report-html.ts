@@ -1,13 +1,14 @@
 /** A report for others: one HTML page of its own, without scripts or anything from elsewhere, made to be printed. */
 import { byPlace, families, findings, markOf, threeAnswers, type Mark } from '../check/answers.ts';
 import { replay } from '../check/replay.ts';
-import type { Report, Step, Verdict } from '../check/report.ts';
-import type { FlowDocument } from '../document/types.ts';
+import type { Report, Verdict } from '../check/report.ts';
+import type { FlowDocument, Step } from '../document/types.ts';
 import { placesInOrder } from '../lane/order.ts';
 import { deadlineWords, stepWords } from '../words/steps.ts';
 import { arrivalWords, goalWords, placeName, plural } from '../words/words.ts';
 import { escaped } from './junit.ts';
 import { laneSvg } from './lane-svg.ts';
+import { placeKinds } from '../vocabulary/places.ts';
 
 const marks: Record<Mark, string> = {
   holds: '● yes',
@@ -17,7 +18,6 @@ const marks: Record<Mark, string> = {
   remark: '▵ remark',
   unreached: '– unreached'
 };
-const kinds = { menu: 'menu', level: 'level', interlude: 'in between', ending: 'ending' };
 const severities = { error: 'Error', warning: 'Warning', information: 'Remark' };
 
 const style = `
@@ -84,7 +84,7 @@ function places(document: FlowDocument, report: Report): string {
       return `<td class="${mark ?? ''}">${mark ? marks[mark] : ''}</td>`;
     });
     const { kind } = document.places[place]!;
-    const won = kind === 'level' ? escaped(goalWords(document, place)) : kinds[kind];
+    const won = kind === 'level' ? escaped(goalWords(document, place)) : placeKinds[kind].hint;
     return `<tr><td>${number ?? ''}</td><th scope="row">${escaped(placeName(document, place))}</th><td>${won}</td>${cells.join('')}</tr>`;
   });
   const heads = families.map(({ words }) => `<th scope="col">${words}</th>`).join('');

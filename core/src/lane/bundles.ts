@@ -1,5 +1,5 @@
 /** Which moves share a route, and where on a tile's edge each route leaves and arrives. */
-import type { Id } from '../document/types.ts';
+import type { Id, MoveWord } from '../document/types.ts';
 import { measure, xOf, gapOfTile } from './measure.ts';
 import type { Move, MoveOutcome } from './moves.ts';
 
@@ -15,7 +15,7 @@ export interface Group {
   key: string;
   to: Node | undefined;
   toPlace: Id | undefined;
-  word?: string;
+  word?: MoveWord;
   /** The levels it may lead to where the target depends on play. */
   levels?: Id[];
   /** The rules of the target's side, where it is a door that leads both ways. */

@@ -3,7 +3,7 @@
  * for each order and one for levels in none, menus; between these rows gaps in which the routes run. What goes to the
  * same target with the same outcome from the same row shares one trunk. Verticals cross a row only between columns.
  */
-import { levelsOf, type FlowDocument, type Id, type PlaceKind } from '../document/types.ts';
+import { levelsOf, type FlowDocument, type Id, type MoveWord, type PlaceKind } from '../document/types.ts';
 import { edgesOf, groupsOf, isBeside, portsOf, type Edge, type Group, type Node, type Ports } from './bundles.ts';
 import { tracks } from './columns.ts';
 import { gapOfTile, measure, xOf } from './measure.ts';
@@ -67,7 +67,7 @@ export interface Route {
   /** Where it ends, and which way it goes there. */
   end: RouteEnd;
   /** For a route to a lane: "next", "again" and so on. */
-  word?: string;
+  word?: MoveWord;
   /** The levels it may lead to where the target depends on play. */
   levels?: Id[];
   /** Where it is a door that leads both ways: the rules of the other side, and where they arrive. */

@@ -1,25 +1,43 @@
 /** What the effects of a rule do (docs/flow-format.md, section 4). */
-import { countOf, isLevel, own, type Effect, type FlowDocument, type Id, type Level } from '../document/types.ts';
+import {
+  isLevel,
+  own,
+  type Act,
+  type Effect,
+  type EffectKind,
+  type FlowDocument,
+  type Id,
+  type Level,
+  type With
+} from '../document/types.ts';
 import type { Expression } from '../language/ast.ts';
 import { clamp, evaluate, type Value } from '../language/evaluate.ts';
 import type { FittingRule } from './fit.ts';
 import { piecesThatRenew, type Flow } from './flow.ts';
 import { bottom, copyLeft, copyOrders, type Left, type Progress, type State } from './state.ts';
 import { leftMap, type Turn } from './turn.ts';
+import { effectKind } from '../vocabulary/effects.ts';
+import { countOf } from '../vocabulary/pieces.ts';
 
+/** What an effect does, one at a time; of `set` the value's expression is given. */
 export function happen(turn: Turn, rule: FittingRule, effect: Effect, expression: Expression | undefined): void {
-  const { state, flow } = turn;
-  if ('set' in effect) assign(turn, rule, effect.set, evaluate(expression!, turn.reading()) as Value);
-  else if ('reset' in effect) assign(turn, rule, effect.reset, flow.document.variables[effect.reset]!.initial);
-  else if ('raise' in effect) turn.queue.push(effect.raise);
-  else if ('remove' in effect) changeLeft(turn, effect.remove, (left) => Math.max(0, left - (effect.by ?? 1)));
-  else if ('restore' in effect) changeLeft(turn, effect.restore, (_, count) => count);
-  else if ('draw' in effect) drawOrder(turn, effect.draw);
-  else if ('begin' in effect) beginRun(flow, state);
-  else if ('save' in effect) save(turn, effect.save);
-  else if ('forget' in effect) state.bookmark = null;
-  else erase(flow, state);
+  (effects[effectKind(effect)] as Happen<Effect>)(turn, effect, rule, expression);
 }
+
+type Happen<E> = (turn: Turn, effect: E, rule: FittingRule, expression: Expression | undefined) => void;
+
+const effects: { [K in EffectKind]: Happen<With<Act, K>> } = {
+  set: (turn, { set }, rule, expression) => assign(turn, rule, set, evaluate(expression!, turn.reading()) as Value),
+  reset: (turn, { reset }, rule) => assign(turn, rule, reset, turn.flow.document.variables[reset]!.initial),
+  raise: (turn, { raise }) => void turn.queue.push(raise),
+  remove: (turn, { remove, by = 1 }) => changeLeft(turn, remove, (left) => Math.max(0, left - by)),
+  restore: (turn, { restore }) => changeLeft(turn, restore, (_, count) => count),
+  draw: (turn, { draw }) => drawOrder(turn, draw),
+  begin: ({ flow, state }) => beginRun(flow, state),
+  save: (turn, { save: how }) => save(turn, how),
+  forget: ({ state }) => void (state.bookmark = null),
+  erase: ({ flow, state }) => erase(flow, state)
+};
 
 function assign(turn: Turn, rule: FittingRule, id: Id, value: Value | bigint): void {
   const { flow, state } = turn;

@@ -1,42 +1,69 @@
 /** What can happen in a settled state (docs/flow-format.md, section 4). */
-import { canHappenTo, isLevel, usedUp, type Id } from '../document/types.ts';
+import { isLevel, type Deed, type DeedKind, type Event, type EventKind, type Id, type PieceKind } from '../document/types.ts';
 import { evaluate } from '../language/evaluate.ts';
+import { usedUp } from '../vocabulary/pieces.ts';
+import { canHappenTo, deedKinds } from '../vocabulary/triggers.ts';
 import type { FittingRule } from './fit.ts';
-import type { Flow } from './flow.ts';
+import type { Applying, Flow } from './flow.ts';
 import { candidateOf } from './handle.ts';
-import { active, bottom, type State } from './state.ts';
-import { leftOf, readingOf, type Event } from './turn.ts';
+import { active, bottom, type Frame, type State } from './state.ts';
+import { leftOf, readingOf } from './turn.ts';
 
 /** Is told of each choice looked at: whether the rule offers the level now. */
 export type OfferWatcher = (rule: FittingRule, level: Id, offered: boolean) => void;
 
+/** What is looked at to see what can happen. */
+interface Sight {
+  flow: Flow;
+  state: State;
+  frame: Frame;
+  applying: Applying;
+  offers: OfferWatcher;
+}
+
 /** The events that can happen in a settled state, in a fixed order. */
 export function eventsIn(flow: Flow, state: State, offers: OfferWatcher = () => {}): Event[] {
   const frame = active(state);
-  const { labels, by, deadlines } = flow.applying(frame.place, bottom(state).place);
-  const events: Event[] = labels.map((press) => ({ press }));
+  const sight = { flow, state, frame, applying: flow.applying(frame.place, bottom(state).place), offers };
+  const { press, choose, time } = possible;
+  return [...press(sight), ...deedsIn(sight), ...choose(sight), ...time(sight)];
+}
+
+const possible: Record<Exclude<EventKind, DeedKind>, (sight: Sight) => Event[]> = {
+  press: ({ applying }) => applying.labels.map((press) => ({ press })),
+  choose: ({ flow, state, applying, offers }) =>
+    applying.by.choose.flatMap((rule) => {
+      const order = rule.rule.when.choose;
+      const open = flow.document.orders[order]!.levels.filter((level) => {
+        if (!isLevel(flow.document, level)) return false;
+        const reading = readingOf(flow, state, candidateOf(flow, state, order, level));
+        const offered = !rule.condition || (evaluate(rule.condition, reading) as boolean);
+        offers(rule, level, offered);
+        return offered;
+      });
+      return open.map((level) => ({ choose: level, rule: rule.id }));
+    }),
+  time: ({ frame, applying }) => (frame.phase < applying.deadlines.length ? [{ time: true }] : [])
+};
+
+/** Whether it can be done to a piece that is there: most of it only while some player is up, where there are players. */
+const doable: Record<DeedKind, (kind: PieceKind, someoneUp: boolean) => boolean> = {
+  touch: (_, someoneUp) => someoneUp,
+  collect: (_, someoneUp) => someoneUp,
+  defeat: (kind, someoneUp) => someoneUp || kind === 'player'
+};
+
+function deedsIn({ flow, state, frame }: Sight): Deed[] {
   const place = flow.document.places[frame.place]!;
-  if (place.kind === 'level') {
-    const pieces = Object.entries(place.pieces);
-    const players = pieces.filter(([, piece]) => piece.kind === 'player');
-    const someoneUp = players.length === 0 || players.some(([id]) => leftOf(flow, state, id) > 0);
-    for (const [id, piece] of pieces) {
-      const there = !usedUp(piece) || leftOf(flow, state, id) > 0;
-      if (!there) continue;
-      if (someoneUp && canHappenTo('touch', piece.kind)) events.push({ touch: id });
-      if (someoneUp && canHappenTo('collect', piece.kind)) events.push({ collect: id });
-      if (canHappenTo('defeat', piece.kind) && (someoneUp || piece.kind === 'player')) events.push({ defeat: id });
-    }
-  }
-  for (const rule of by.choose) {
-    for (const level of flow.document.orders[(rule.rule.when as { choose: Id }).choose]!.levels) {
-      if (!isLevel(flow.document, level)) continue;
-      const offered =
-        !rule.condition || (evaluate(rule.condition, readingOf(flow, state, candidateOf(flow, state, rule, level))) as boolean);
-      offers(rule, level, offered);
-      if (offered) events.push({ choose: level, rule: rule.id });
-    }
-  }
-  if (frame.phase < deadlines.length) events.push({ time: true });
-  return events;
+  if (place.kind !== 'level') return [];
+  const pieces = Object.entries(place.pieces);
+  const players = pieces.filter(([, { kind }]) => kind === 'player');
+  const someoneUp = players.length === 0 || players.some(([id]) => leftOf(flow, state, id) > 0);
+  return pieces
+    .filter(([id, piece]) => !usedUp(piece) || leftOf(flow, state, id) > 0)
+    .flatMap(([id, { kind }]) =>
+      deedKinds
+        .filter((deed) => canHappenTo(deed, kind) && doable[deed](kind, someoneUp))
+        .map((deed) => ({ [deed]: id }) as unknown as Deed)
+    );
 }

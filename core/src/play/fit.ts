@@ -6,12 +6,10 @@ import { piecesIn, LanguageError, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { assignable, isCondition, type Scope } from '../language/type.ts';
 import {
-  canHappenTo,
   isLevel,
   levelsOf,
   own,
   ruleLists,
-  usedUp,
   type FlowDocument,
   type Id,
   type Owner,
@@ -19,6 +17,11 @@ import {
   type Rule,
   type Target
 } from '../document/types.ts';
+import { effectFields } from '../vocabulary/effects.ts';
+import type { Named } from '../vocabulary/fields.ts';
+import { placeKinds } from '../vocabulary/places.ts';
+import { usedUp } from '../vocabulary/pieces.ts';
+import { canHappenTo, deeds, isDeed, triggerFields } from '../vocabulary/triggers.ts';
 
 export interface Misfit {
   check: 'reference' | 'condition';
@@ -237,45 +240,45 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
   const named: Id[] = [];
   const scope = scopeOf(document, pieces, false);
   const ownerLevel = !('place' in owner) || document.places[owner.place]!.kind === 'level';
-  for (const kind of ['touch', 'collect', 'defeat'] as const) {
-    const piece = (when as Record<string, Id | undefined>)[kind];
-    if (piece === undefined) continue;
-    named.push(piece);
-    if (!ownerLevel) misfit(`/when/${kind}`, `Only in a level can something be ${done[kind]}.`);
-    else if (!pieces.has(piece)) misfit(`/when/${kind}`, `There is no piece "${piece}" here.`, piece);
-    else if (!pieces.get(piece)!.some((each) => canHappenTo(kind, each.kind))) {
-      misfit(`/when/${kind}`, `${pieces.get(piece)![0]!.name} cannot be ${done[kind]}: it is a ${pieces.get(piece)![0]!.kind}.`);
+  /** What an id has to name. */
+  const names = (at: string, of: Named, id: Id) => {
+    if (of === 'piece' ? !pieces.has(id) : !own<unknown>(namedIn(document, of), id))
+      misfit(at, `There is no ${namedWords[of]} "${id}"${of === 'piece' ? ' here' : ''}.`, id);
+    else return true;
+    return false;
+  };
+  for (const [key, field, said] of triggerFields(when)) {
+    if (field.is !== 'id') continue;
+    const [at, id] = [`/when/${key}`, said as Id];
+    if (!isDeed(key)) {
+      names(at, field.of, id);
+      continue;
+    }
+    named.push(id);
+    if (!ownerLevel) misfit(at, `Only in a level can something be ${deeds[key].done}.`);
+    else if (names(at, field.of, id) && !pieces.get(id)!.some((each) => canHappenTo(key, each.kind))) {
+      const { name, kind } = pieces.get(id)![0]!;
+      misfit(at, `${name} cannot be ${deeds[key].done}: it is a ${kind}.`);
     }
   }
-  if ('hear' in when && !own(document.signals, when.hear)) misfit('/when/hear', `There is no signal "${when.hear}".`, when.hear);
-  if ('choose' in when && !own(document.orders, when.choose))
-    misfit('/when/choose', `There is no order "${when.choose}".`, when.choose);
   const holds = 'holds' in when ? text('/when/holds', when.holds, (expression) => isCondition(expression, scope)) : undefined;
   const choosing = scopeOf(document, pieces, 'choose' in when);
   const condition = rule.if === undefined ? undefined : text('/if', rule.if, (expression) => isCondition(expression, choosing));
 
   const expressions = (rule.do ?? []).map((effect, index) => {
     const at = `/do/${index}`;
+    for (const [key, field, said] of effectFields(effect)) {
+      if (field.is !== 'id' || !names(`${at}/${key}`, field.of, said as Id)) continue;
+      if (field.of === 'piece' && !pieces.get(said as Id)!.some(usedUp))
+        misfit(`${at}/${key}`, `${pieces.get(said as Id)![0]!.name} is never used up, so there is none to ${key}.`);
+    }
     if ('set' in effect) {
       const variable = own(document.variables, effect.set);
-      if (!variable) misfit(`${at}/set`, `There is no value "${effect.set}".`, effect.set);
       return text(`${at}/to`, effect.to, (expression) => (variable ? assignable(expression, variable, scope) : undefined));
-    }
-    if ('reset' in effect && !own(document.variables, effect.reset))
-      misfit(`${at}/reset`, `There is no value "${effect.reset}".`, effect.reset);
-    if ('raise' in effect && !own(document.signals, effect.raise))
-      misfit(`${at}/raise`, `There is no signal "${effect.raise}".`, effect.raise);
-    for (const kind of ['remove', 'restore'] as const) {
-      const piece = (effect as Record<string, unknown>)[kind] as Id | undefined;
-      if (piece === undefined) continue;
-      if (!pieces.has(piece)) misfit(`${at}/${kind}`, `There is no piece "${piece}" here.`, piece);
-      else if (!pieces.get(piece)!.some(usedUp))
-        misfit(`${at}/${kind}`, `${pieces.get(piece)![0]!.name} is never used up, so there is none to ${kind}.`);
     }
     if ('draw' in effect) {
       const order = own(document.orders, effect.draw);
-      if (!order) misfit(`${at}/draw`, `There is no order "${effect.draw}".`, effect.draw);
-      else if (order.draw === 'fixed') misfit(`${at}/draw`, `${order.name} is played as listed, so there is nothing to draw.`);
+      if (order?.draw === 'fixed') misfit(`${at}/draw`, `${order.name} is played as listed, so there is nothing to draw.`);
     }
     return undefined;
   });
@@ -289,7 +292,26 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
   result.rules.set(rule.id, { id: rule.id, rule, owner, condition, holds, expressions, pieces: [...new Set(named)] });
 }
 
-const done = { touch: 'touched', collect: 'collected', defeat: 'defeated' };
+const namedWords: Record<Named, string> = {
+  variable: 'value',
+  signal: 'signal',
+  order: 'order',
+  piece: 'piece',
+  place: 'place',
+  entry: 'entry',
+  rule: 'rule'
+};
+
+/** The map of a document that holds what an id of a kind names. */
+function namedIn(document: FlowDocument, of: Named): Record<Id, unknown> {
+  const maps: Partial<Record<Named, Record<Id, unknown>>> = {
+    variable: document.variables,
+    signal: document.signals,
+    order: document.orders,
+    place: document.places
+  };
+  return maps[of] ?? {};
+}
 
 /** Whether a target can never resolve because of what it names. */
 export function targetMisfit(
@@ -305,12 +327,8 @@ export function targetMisfit(
   if ('place' in target) {
     const place = own(document.places, target.place);
     if (!place) return fail('/place', `This goes to "${target.place}", and there is no such place.`, target.place);
-    if (target.over && (place.kind === 'level' || place.kind === 'ending')) {
-      return fail(
-        '/over',
-        `${place.name} is ${place.kind === 'level' ? 'a level' : 'an ending'} and cannot be opened over another place.`
-      );
-    }
+    const { over, one } = placeKinds[place.kind];
+    if (target.over && !over) return fail('/over', `${place.name} is ${one} and cannot be opened over another place.`);
     if (target.entry !== undefined && !(place.kind === 'level' && own(place.entries, target.entry))) {
       return fail('/entry', `${place.name} has no entry "${target.entry}".`, target.entry);
     }

@@ -2,22 +2,27 @@
 import {
   levelsOf,
   own,
-  triggerKind,
-  usedUp,
   type FlowDocument,
   type Id,
   type Level,
   type Piece,
   type Place,
   type Renewal,
-  type TriggerKind
+  type Trigger,
+  type TriggerKind,
+  type With
 } from '../document/types.ts';
 import { fit, type Expectation, type FittingRule, type Misfit } from './fit.ts';
+import { triggerKind, triggerKinds } from '../vocabulary/triggers.ts';
+import { usedUp } from '../vocabulary/pieces.ts';
+
+/** A rule with a trigger of one kind. */
+export type Listening<K extends TriggerKind> = FittingRule & { rule: { when: With<Trigger, K> } };
 
 /** The rules that apply in a place over a certain bottom level, in reading order. */
 export interface Applying {
   all: FittingRule[];
-  by: Record<TriggerKind, FittingRule[]>;
+  by: { [K in TriggerKind]: Listening<K>[] };
   /** The different `after` seconds, ascending. */
   deadlines: number[];
   /** The different labels of `press` rules, in reading order. */
@@ -71,17 +76,7 @@ function applying(document: FlowDocument, rules: Map<Id, FittingRule>, id: Id, b
   const all = read
     .flatMap((rule) => rules.get(rule.id) ?? [])
     .filter((rule) => rule.pieces.every((piece) => Object.hasOwn(pieces, piece)));
-  const by: Applying['by'] = {
-    press: [],
-    touch: [],
-    collect: [],
-    defeat: [],
-    after: [],
-    arrive: [],
-    hear: [],
-    holds: [],
-    choose: []
-  };
+  const by = Object.fromEntries(triggerKinds.map((kind) => [kind, [] as FittingRule[]])) as Record<TriggerKind, FittingRule[]>;
   const deadlines = new Set<number>();
   const labels = new Set<string>();
   for (const rule of all) {
@@ -90,7 +85,7 @@ function applying(document: FlowDocument, rules: Map<Id, FittingRule>, id: Id, b
     if ('after' in when) deadlines.add(when.after);
     if ('press' in when) labels.add(when.press);
   }
-  return { all, by, deadlines: [...deadlines].sort((a, b) => a - b), labels: [...labels] };
+  return { all, by: by as Applying['by'], deadlines: [...deadlines].sort((a, b) => a - b), labels: [...labels] };
 }
 
 export function renewalOf(piece: Piece): Renewal {

@@ -1,12 +1,13 @@
 /** Handling an event (docs/flow-format.md, section 4). */
-import { own, type Id, type Level } from '../document/types.ts';
+import { own, type Draw, type Event, type EventKind, type Id, type With } from '../document/types.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
 import { fullPieces, happen, initialOrders, initialValues } from './effects.ts';
 import type { FittingRule } from './fit.ts';
 import { defaultEntry, type Flow } from './flow.ts';
 import { enterAfresh, go, resolve } from './move.ts';
 import { active, copyState, type State } from './state.ts';
-import { leftMap, Turn, type Draw, type Event, type Watcher } from './turn.ts';
+import { leftMap, Turn, type Watcher } from './turn.ts';
+import { eventKind } from '../vocabulary/triggers.ts';
 
 /** How many rules may fire for one event. */
 export const mostFirings = 200;
@@ -83,7 +84,9 @@ export function handleOnce(
   watcher: Watcher = {}
 ): Omit<Result, 'draws'> {
   const turn = new Turn(flow, copyState(state), watcher, pick, note);
-  return settled(turn, () => respond(turn, event));
+  return settled(turn, () => {
+    (respond[eventKind(event)] as (turn: Turn, event: Event) => void)(turn, event);
+  });
 }
 
 /** The state before anything: section 3's first values, with no place entered yet. */
@@ -152,48 +155,47 @@ function settled(turn: Turn, first: () => void): Omit<Result, 'draws'> {
 }
 
 /** Steps 1 and 2: the event itself, then the rules that listen to it. */
-function respond(turn: Turn, event: Event): void {
-  const { by, deadlines } = turn.applying();
-  const frame = active(turn.state);
-  if ('press' in event)
+const respond: { [K in EventKind]: (turn: Turn, event: With<Event, K>) => void } = {
+  press: (turn, { press }) =>
     read(
       turn,
-      by.press.filter(({ rule }) => (rule.when as { press: string }).press === event.press)
-    );
-  else if ('touch' in event) {
-    const piece = (turn.bottomLevel() as Level).pieces[event.touch]!;
-    if (piece.kind === 'checkpoint') turn.checkpoint = event.touch;
+      turn.listening('press', (when) => when.press === press)
+    ),
+  touch(turn, { touch }) {
+    if (turn.bottomLevel()!.pieces[touch]!.kind === 'checkpoint') turn.checkpoint = touch;
     read(
       turn,
-      by.touch.filter(({ rule }) => (rule.when as { touch: Id }).touch === event.touch)
+      turn.listening('touch', (when) => when.touch === touch)
     );
-  } else if ('collect' in event) {
-    lower(turn, event.collect);
+  },
+  collect(turn, { collect }) {
+    lower(turn, collect);
     read(
       turn,
-      by.collect.filter(({ rule }) => (rule.when as { collect: Id }).collect === event.collect)
+      turn.listening('collect', (when) => when.collect === collect)
     );
-  } else if ('defeat' in event) {
-    lower(turn, event.defeat);
+  },
+  defeat(turn, { defeat }) {
+    lower(turn, defeat);
     read(
       turn,
-      by.defeat.filter(({ rule }) => (rule.when as { defeat: Id }).defeat === event.defeat)
+      turn.listening('defeat', (when) => when.defeat === defeat)
     );
-  } else if ('choose' in event) {
-    turn.choice = { rule: event.rule, level: event.choose };
-    read(
-      turn,
-      by.choose.filter(({ id }) => id === event.rule)
-    );
+  },
+  choose(turn, { choose, rule }) {
+    const offering = turn.applying().by.choose.filter(({ id }) => id === rule);
+    turn.choice = { rule, level: choose, order: offering[0]!.rule.when.choose };
+    read(turn, offering);
     turn.choice = undefined;
-  } else {
-    const deadline = deadlines[frame.phase++]!;
+  },
+  time(turn) {
+    const passed = turn.applying().deadlines[active(turn.state).phase++]!;
     read(
       turn,
-      by.after.filter(({ rule }) => (rule.when as { after: number }).after === deadline)
+      turn.listening('after', (when) => when.after === passed)
     );
   }
-}
+};
 
 function lower(turn: Turn, piece: Id): void {
   leftMap(turn.flow, turn.state, piece)![piece]! -= 1;
@@ -212,14 +214,15 @@ function read(turn: Turn, rules: FittingRule[]): boolean {
 
 function ifHolds(turn: Turn, rule: FittingRule): boolean {
   if (!rule.condition) return true;
+  const { choice } = turn;
   const candidate =
-    turn.choice && rule.id === turn.choice.rule ? candidateOf(turn.flow, turn.state, rule, turn.choice.level) : undefined;
+    choice && rule.id === choice.rule ? candidateOf(turn.flow, turn.state, choice.order, choice.level) : undefined;
   return evaluate(rule.condition, turn.reading(candidate)) as boolean;
 }
 
 /** What `won(it)`, `won(previous)` and `position` mean for a candidate of a choose rule. */
-export function candidateOf(flow: Flow, state: State, rule: FittingRule, level: Id) {
-  const { levels } = flow.document.orders[(rule.rule.when as { choose: Id }).choose]!;
+export function candidateOf(flow: Flow, state: State, order: Id, level: Id) {
+  const { levels } = flow.document.orders[order]!;
   const index = levels.indexOf(level);
   return { it: level in state.won, previous: index === 0 || levels[index - 1]! in state.won, position: index + 1 };
 }
@@ -260,7 +263,7 @@ function hearAll(turn: Turn): boolean {
     left =
       read(
         turn,
-        turn.applying().by.hear.filter(({ rule }) => (rule.when as { hear: Id }).hear === name)
+        turn.listening('hear', (when) => when.hear === name)
       ) || left;
   }
   return left;

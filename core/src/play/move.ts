@@ -56,11 +56,13 @@ function resolveOne(turn: Turn, target: Target): Destination | undefined {
     }
     case 'chosen': {
       if (!turn.choice) return undefined;
-      const rule = flow.rules.get(turn.choice.rule)!;
-      const order = (rule.rule.when as { choose: Id }).choose;
-      return { ...afresh(flow, turn.choice.level, target.entry), order: { id: order }, word: 'chosen' };
+      const { level, order } = turn.choice;
+      return { ...afresh(flow, level, target.entry), order: { id: order }, word: 'chosen' };
     }
-    default:
+    case 'next':
+    case 'previous':
+    case 'first':
+    case 'last':
       return inOrder(turn, target);
   }
 }

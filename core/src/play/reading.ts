@@ -2,6 +2,7 @@
 import { piecesIn } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { same } from '../document/patch.ts';
+import { deedOf } from '../vocabulary/triggers.ts';
 import { own, type FlowDocument, type Id, type Owner, type Rule } from '../document/types.ts';
 
 /** A rule where it stands: `index` of the `count` rules of its owner. */
@@ -47,7 +48,7 @@ export function piecesNamed(rule: Rule): Id[] {
       ...(rule.do ?? []).map((each) => ('to' in each ? each.to : undefined))
     ];
     pieces = [
-      ...('touch' in when ? [when.touch] : 'collect' in when ? [when.collect] : 'defeat' in when ? [when.defeat] : []),
+      ...(deedOf(when) ? [deedOf(when)!.piece] : []),
       ...texts.flatMap((text) => (text === undefined ? [] : piecesOf(text)))
     ];
     named.set(rule, pieces);

@@ -1,16 +1,10 @@
 /** One event being handled: the state as it changes, the signals waiting, the draws made, and who watches. */
-import { countOf, usedUp, type Id, type Level } from '../document/types.ts';
+import type { Draw, Id, Level, Trigger, TriggerKind, With } from '../document/types.ts';
 import type { Reading, Value } from '../language/evaluate.ts';
 import type { FittingRule } from './fit.ts';
-import { renewalOf, type Flow } from './flow.ts';
+import { renewalOf, type Flow, type Listening } from './flow.ts';
 import { active, bottom, type Frame, type State } from './state.ts';
-
-/** A draw made while an event is handled: the row of a table, counted from 0, or the level drawn from a bag. */
-export type Draw = { order: Id; row: number } | { order: Id; level: Id };
-
-/** What can be done in a settled state (section 4). `rule` on a choice says which rule offers it. */
-export type Event =
-  { press: string } | { touch: Id } | { collect: Id } | { defeat: Id } | { choose: Id; rule: Id } | { time: true };
+import { usedUp, countOf } from '../vocabulary/pieces.ts';
 
 /** Is told what happens while it happens; the turn's state is as it is at that moment and must not be changed. */
 export interface Watcher {
@@ -49,8 +43,8 @@ export class Turn {
   arrival: Arrival | undefined;
   /** The checkpoint being touched, while no place has been entered afresh since (section 4, `save`). */
   checkpoint: Id | undefined;
-  /** The candidate of the choice being made. */
-  choice: { rule: Id; level: Id } | undefined;
+  /** The candidate of the choice being made, and the order that it is of. */
+  choice: { rule: Id; level: Id; order: Id } | undefined;
 
   constructor(
     readonly flow: Flow,
@@ -74,6 +68,12 @@ export class Turn {
   bottomLevel(): Level | undefined {
     const place = this.flow.document.places[bottom(this.state).place]!;
     return place.kind === 'level' ? place : undefined;
+  }
+
+  /** The rules that listen to a trigger of a kind, where it is one that `matches`. */
+  listening<K extends TriggerKind>(kind: K, matches: (when: With<Trigger, K>) => boolean): FittingRule[] {
+    const rules: Listening<K>[] = this.applying().by[kind];
+    return rules.filter(({ rule }) => matches(rule.when));
   }
 
   applying() {

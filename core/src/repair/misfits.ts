@@ -7,6 +7,9 @@ import { addRule, removeRule, wireRule } from '../document/edits/rules.ts';
 import { setExpects } from '../document/edits/lists.ts';
 import { fit } from '../play/fit.ts';
 import { prepare } from '../play/flow.ts';
+import { effects } from '../vocabulary/effects.ts';
+import type { Named as Names, Shape } from '../vocabulary/fields.ts';
+import { triggers } from '../vocabulary/triggers.ts';
 import { capital } from '../words/words.ts';
 import { named, type Offers } from './offers.ts';
 
@@ -21,39 +24,40 @@ function candidates(document: FlowDocument, pointer: string): Named {
     const levels = rule ? (levelsOfOwner(document, rule.owner) ?? levelsOf(document).map(([id]) => id)) : [];
     return Object.assign({}, ...levels.map((id) => (document.places[id] as { pieces?: Named }).pieces ?? {})) as Named;
   };
-  switch (key) {
-    case 'place':
-    case 'start':
-      return document.places;
-    case 'levels':
-    case 'rows':
-      return Object.fromEntries(levelsOf(document));
-    case 'order':
-    case 'choose':
-    case 'draw':
-      return document.orders;
-    case 'group':
-      return document.groups;
-    case 'hear':
-    case 'raise':
-      return document.signals;
-    case 'set':
-    case 'reset':
-      return document.variables;
-    case 'entry': {
-      const target = rule?.rule.go;
-      const place = target && 'place' in target ? own(document.places, target.place) : undefined;
-      return place?.kind === 'level' ? place.entries : {};
-    }
-    case 'touch':
-    case 'collect':
-    case 'defeat':
-    case 'remove':
-    case 'restore':
-      return pieces();
-    default:
-      return { ...document.variables, ...pieces() };
-  }
+  const entries = (): Named => {
+    const target = rule?.rule.go;
+    const place = target && 'place' in target ? own(document.places, target.place) : undefined;
+    return place?.kind === 'level' ? place.entries : {};
+  };
+  const levels = () => Object.fromEntries(levelsOf(document));
+  // besides what triggers and effects name: what targets name, and what stands elsewhere in a document
+  const others: Record<string, () => Named> = {
+    place: () => document.places,
+    start: () => document.places,
+    order: () => document.orders,
+    entry: entries,
+    levels,
+    rows: levels,
+    group: () => document.groups
+  };
+  const byKind: Record<Names, () => Named> = {
+    variable: () => document.variables,
+    signal: () => document.signals,
+    order: () => document.orders,
+    place: () => document.places,
+    piece: pieces,
+    entry: entries,
+    rule: () => ({})
+  };
+  const named = namedUnder(key);
+  const found = named ? byKind[named] : Object.hasOwn(others, key) ? others[key]! : undefined;
+  return found ? found() : { ...document.variables, ...pieces() };
+}
+
+/** What the id under a key of a trigger or effect names; undefined for keys of another kind. */
+function namedUnder(key: string): Names | undefined {
+  const shape: Shape | undefined = own<Shape>(triggers, key) ?? own<Shape>(effects, key);
+  return shape?.value.is === 'id' ? shape.value.of : undefined;
 }
 
 function ruleAt(document: FlowDocument, at: string[]) {

@@ -6,7 +6,6 @@ import { changeRule, moveRule, removeRule } from '../document/edits/rules.ts';
 import { setExpects } from '../document/edits/lists.ts';
 import { together, type Change } from '../document/patch.ts';
 import {
-  countOf,
   findRule,
   own,
   type FlowDocument,
@@ -20,8 +19,9 @@ import { parts, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { same } from '../document/patch.ts';
 import { prepare, type Flow } from '../play/flow.ts';
-import { placeName, plural, variableName } from '../words/words.ts';
+import { placeName, counted, variableName } from '../words/words.ts';
 import { named, type Offers } from './offers.ts';
+import { countOf } from '../vocabulary/pieces.ts';
 
 const rest = ({ id: _id, ...rule }: Rule) => rule;
 
@@ -184,10 +184,7 @@ export const goalCount = (document: FlowDocument, { subject }: { subject: string
         const more = Number(literal);
         if (more > count && more <= 10_000)
           found.push(
-            named(
-              `Put ${more} ${plural(name, more)} into ${placeName(document, id)}`,
-              changePiece(document, id, piece, { count: more })
-            )
+            named(`Put ${counted(name, more)} into ${placeName(document, id)}`, changePiece(document, id, piece, { count: more }))
           );
       }
     }
@@ -209,7 +206,7 @@ const goalPartial: Offers = (document, { subject }) => {
       const wanted = [count, 0, 1, count - 1].find(all);
       return wanted === undefined
         ? []
-        : [put(spliced(text, comparison.at, String(wanted)), `Ask for all ${count} ${plural(name, count)}`)];
+        : [put(spliced(text, comparison.at, String(wanted)), `Ask for all: ${counted(name, count)}`)];
     });
   });
 };

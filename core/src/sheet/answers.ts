@@ -1,7 +1,8 @@
 /** Which level answers which trigger: a table of the levels of a group, its blanks what a level ignores. */
 import { likelyRule, type NewRule } from '../document/edits/rules.ts';
-import { canHappenTo, own, type FlowDocument, type Id, type Level, type Rule, type Trigger } from '../document/types.ts';
+import { own, type FlowDocument, type Id, type Level, type Rule, type Trigger } from '../document/types.ts';
 import { rulesReadIn } from '../play/reading.ts';
+import { canHappenTo } from '../vocabulary/triggers.ts';
 
 export interface AnswerRow {
   /** What happens, as one trigger; two rows never have the same. */

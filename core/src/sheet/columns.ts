@@ -7,9 +7,10 @@ import { changePiece, removePiece } from '../document/edits/parts.ts';
 import { fieldOperations, renamePlace, setPlaceField } from '../document/edits/places.ts';
 import { addRule, changeRule, likelyRule } from '../document/edits/rules.ts';
 import { apply, change, together, type Change } from '../document/patch.ts';
-import { countOf, levelsOf, own, type FlowDocument, type Id, type Level, type Piece } from '../document/types.ts';
+import { levelsOf, own, type FlowDocument, type Id, type Level, type Piece } from '../document/types.ts';
 import { rulesReadIn } from '../play/reading.ts';
 import { goalWords, targetWords, triggerWords } from '../words/words.ts';
+import { countOf } from '../vocabulary/pieces.ts';
 
 export interface Column {
   key: string;

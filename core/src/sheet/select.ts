@@ -102,6 +102,6 @@ export function openAfter(
   const then = { ...state, won: Object.fromEntries([...won].map((id) => [id, true as const])) };
   return document.orders[order]!.levels.filter((level) => {
     if (!fitting.condition) return true;
-    return evaluate(fitting.condition, readingOf(flow, then, candidateOf(flow, then, fitting, level))) === true;
+    return evaluate(fitting.condition, readingOf(flow, then, candidateOf(flow, then, order, level))) === true;
   });
 }

@@ -2,7 +2,8 @@
 import { addPiece, changePiece } from '../document/edits/parts.ts';
 import { addRule, removeRule } from '../document/edits/rules.ts';
 import { apply, together, type Change } from '../document/patch.ts';
-import { countOf, type FlowDocument, type Id, type Level, type PieceKind, type Target, type Trigger } from '../document/types.ts';
+import { type FlowDocument, type Id, type Level, type PieceKind, type Target, type Trigger } from '../document/types.ts';
+import { countOf } from '../vocabulary/pieces.ts';
 
 /** What wins or loses. A piece is named as the designer names it; a level that has none of this name gets it. */
 export type Stroke =

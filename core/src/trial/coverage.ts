@@ -1,7 +1,6 @@
 /** What the recorded runs of a document have used, and runs that use what they have not. */
 import { checking, type CheckOptions } from '../check/check.ts';
 import type { Progress } from '../check/facts.ts';
-import type { Step } from '../check/report.ts';
 import { ruleId } from '../document/edits/ids.ts';
 import {
   findRule,
@@ -13,7 +12,8 @@ import {
   type FlowDocument,
   type Id,
   type Owner,
-  type Rule
+  type Rule,
+  type Step
 } from '../document/types.ts';
 import { trialOf } from './runs.ts';
 import { playSteps } from './trial.ts';

@@ -1,14 +1,13 @@
 /** Recorded runs: trials that are kept in the document, and played again after every change of it. */
 import { change, same, type Change } from '../document/patch.ts';
 import { idFrom } from '../document/edits/ids.ts';
-import type { FlowDocument, Id, Run, RunOutcome, RunStep } from '../document/types.ts';
+import type { FlowDocument, Id, Run, RunOutcome, RunStep, Step } from '../document/types.ts';
 import { evaluate } from '../language/evaluate.ts';
 import { conditionAt } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import { active, bottom, type State } from '../play/state.ts';
 import { readingOf } from '../play/turn.ts';
 import { playSteps, type Line, type Trial } from './trial.ts';
-import type { Step } from '../check/report.ts';
 
 /** What a line came to, as a run remembers it; undefined where it never settled. */
 function outcomeOf({ state, fired, values }: Line): RunOutcome | undefined {

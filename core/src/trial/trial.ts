@@ -3,16 +3,15 @@
  * here: each event is handled by `play`, and what it tells is kept as a line of the tape. Trials are never changed,
  * only continued, so that any line can be gone back to.
  */
-import type { Step } from '../check/report.ts';
 import { mulberry } from '../document/edits/orders.ts';
 import { same } from '../document/patch.ts';
-import { own, type FlowDocument, type Id } from '../document/types.ts';
+import { own, type FlowDocument, type Id, type Step, type Draw, type Event } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
 import { eventsIn } from '../play/events.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { begin, beginOnce, handle, handleOnce, type Beginning, type Pick, type Result } from '../play/handle.ts';
 import { active, bottom, copyState, type State } from '../play/state.ts';
-import { valueOf, type Draw, type Event, type Watcher } from '../play/turn.ts';
+import { valueOf, type Watcher } from '../play/turn.ts';
 
 export interface ValueChange {
   variable: Id;

@@ -1,10 +1,10 @@
 /** Random walks: many games played at random, and what comes of them. */
 import { mulberry } from '../document/edits/orders.ts';
-import { canHappenTo, levelsOf, own, ruleLists, type FlowDocument, type Id } from '../document/types.ts';
+import { levelsOf, own, ruleLists, type FlowDocument, type Id, type Event } from '../document/types.ts';
 import { eventsIn } from '../play/events.ts';
 import { prepare } from '../play/flow.ts';
 import { beginOnce, handleOnce } from '../play/handle.ts';
-import type { Event } from '../play/turn.ts';
+import { canHappenTo, deedKinds, eventKind } from '../vocabulary/triggers.ts';
 
 export interface Walks {
   /** Games played, and of these those that were given up after `most` events. */
@@ -23,9 +23,8 @@ export type Weights = Record<string, number>;
 
 /** What an event is weighed as: "press Begin", "touch water", "time". */
 export function kindOf(event: Event): string {
-  if ('time' in event) return 'time';
-  const [kind, of] = Object.entries(event)[0]!;
-  return `${kind} ${of}`;
+  const kind = eventKind(event);
+  return kind === 'time' ? kind : `${kind} ${(event as Record<string, unknown>)[kind] as string}`;
 }
 
 /** All kinds of event that a document's places can have. */
@@ -39,7 +38,7 @@ export function kindsIn(document: FlowDocument): string[] {
     }
   for (const [, { pieces }] of levelsOf(document))
     for (const [id, piece] of Object.entries(pieces))
-      for (const kind of ['touch', 'collect', 'defeat'] as const) if (canHappenTo(kind, piece.kind)) kinds.add(`${kind} ${id}`);
+      for (const deed of deedKinds) if (canHappenTo(deed, piece.kind)) kinds.add(`${deed} ${id}`);
   return [...kinds];
 }
 

@@ -1,12 +1,13 @@
 /** A trial in words: what a control would do now, and what the tape says. */
-import { countOf, findRule, own, type FlowDocument, type Id, type Owner, type RunOutcome } from '../document/types.ts';
+import { findRule, own, type FlowDocument, type Id, type Owner, type RunOutcome, type Event } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
 import { bottom } from '../play/state.ts';
-import type { Event } from '../play/turn.ts';
 import { stepWords } from '../words/steps.ts';
 import { conditionWords, effectWords, pieceName, placeName, ruleWords, variableName } from '../words/words.ts';
 import type { Game } from './beginnings.ts';
 import type { Line } from './trial.ts';
+import { countOf, pieceKinds } from '../vocabulary/pieces.ts';
+import { deedOf } from '../vocabulary/triggers.ts';
 
 export function valueWords(value: Value): string {
   return value === true ? 'yes' : value === false ? 'no' : String(value);
@@ -92,10 +93,12 @@ export function messageWords(document: FlowDocument, message: string, value: (id
   );
 }
 
-/** How many events a piece allows before its last one, for "all but one" of a pickup or foe. */
-export function manyLeft(document: FlowDocument, level: Id, piece: Id, left: number): boolean {
+/** Whether an event uses up one of several pieces, of which `left` are left, so that "all but one" says something. */
+export function manyLeft(document: FlowDocument, level: Id, event: Event, left: number): boolean {
   const place = own(document.places, level);
-  return place?.kind === 'level' && left > 2 && countOf(place.pieces[piece]!) > 2;
+  const done = deedOf(event);
+  const piece = place?.kind === 'level' && done ? place.pieces[done.piece] : undefined;
+  return piece !== undefined && pieceKinds[piece.kind].usedUpBy === done!.deed && left > 2 && countOf(piece) > 2;
 }
 
 const ownerOf = (line: Line): Owner => (line.bottom === undefined ? { flow: true } : { place: line.bottom });

@@ -1,7 +1,8 @@
 /** What is different between two documents of one flow, in the designer's words. */
-import { countOf, type FlowDocument, type Id, type Owner, type Place, type Rule } from '../document/types.ts';
+import { type FlowDocument, type Id, type Owner, type Place, type Rule } from '../document/types.ts';
 import { same } from '../document/patch.ts';
 import { placeName, ruleWords } from './words.ts';
+import { countOf } from '../vocabulary/pieces.ts';
 
 export interface Difference {
   is: 'added' | 'removed' | 'changed';

@@ -1,21 +1,13 @@
 /** The steps of a route in words. */
-import type { Step } from '../check/report.ts';
-import { own, type FlowDocument, type Id } from '../document/types.ts';
-import type { Draw } from '../play/turn.ts';
-import { pieceName, placeName } from './words.ts';
+import { own, type Draw, type Event, type FlowDocument, type Id, type Step } from '../document/types.ts';
+import { eventSaid } from '../vocabulary/triggers.ts';
+import { placeName, sayIn } from './words.ts';
 
 /** A step in words: "press Begin", "collect Lamp". `level` is the level it happens in, whose piece is meant. */
 export function stepWords(document: FlowDocument, step: Step, level?: Id): string {
   const owner = level !== undefined ? { place: level } : { flow: true as const };
   const draws = (step.draws ?? []).map((draw) => drawWords(document, draw));
-  const done = (() => {
-    if ('press' in step) return `press ${step.press}`;
-    if ('touch' in step) return `touch ${pieceName(document, owner, step.touch)}`;
-    if ('collect' in step) return `collect ${pieceName(document, owner, step.collect)}`;
-    if ('defeat' in step) return `defeat ${pieceName(document, owner, step.defeat)}`;
-    if ('choose' in step) return `choose ${placeName(document, step.choose)}`;
-    return 'time' in step ? 'let the next deadline pass' : 'begin';
-  })();
+  const done = 'start' in step ? 'begin' : eventSaid(step as Event, sayIn(document, owner));
   return draws.length > 0 ? `${done} (${draws.join(', ')})` : done;
 }
 

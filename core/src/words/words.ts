@@ -2,44 +2,45 @@
 import type { Arrival } from '../check/report.ts';
 import { rulesReadIn } from '../play/reading.ts';
 import {
-  countOf,
   own,
-  triggerKind,
   type Effect,
   type FlowDocument,
   type Id,
   type Owner,
   type Piece,
-  type PieceKind,
   type Rule,
   type Target
 } from '../document/types.ts';
 import type { Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
+import { effectSaid } from '../vocabulary/effects.ts';
+import type { Say } from '../vocabulary/fields.ts';
+import { moves } from '../vocabulary/moves.ts';
+import { takenWord, countOf } from '../vocabulary/pieces.ts';
+import { triggerKind, triggerSaid } from '../vocabulary/triggers.ts';
 
+/** A name, or the id itself where nothing has it: it was deleted, or never written so. */
 export function placeName(document: FlowDocument, id: Id): string {
-  return own(document.places, id)?.name ?? `"${id}" (gone)`;
+  return own(document.places, id)?.name ?? `"${id}" (missing)`;
 }
 
 export function variableName(document: FlowDocument, id: Id): string {
-  return own(document.variables, id)?.name ?? `"${id}" (gone)`;
+  return own(document.variables, id)?.name ?? `"${id}" (missing)`;
 }
 
-/** English plural of a name that is an ordinary word; other names stay as they are. */
-export function plural(name: string, n: number): string {
-  if (n === 1 || !/[a-z]$/.test(name)) return name;
-  if (/[^aeiou]y$/.test(name)) return `${name.slice(0, -1)}ies`;
-  return /(s|x|z|ch|sh)$/.test(name) ? `${name}es` : `${name}s`;
+/** One of our own words for so many; what the designer has named is never inflected. */
+export function plural(word: string, n: number): string {
+  return n === 1 ? word : `${word}s`;
+}
+
+/** So many of what a designer has named: "Lamp × 3". */
+export function counted(name: string, n: number): string {
+  return n === 1 ? `1 ${name}` : `${name} × ${n}`;
 }
 
 /** A text with a large first letter, as a sentence begins. */
 export function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
-}
-
-/** What is done to a piece of each kind, for "all lamps are …". */
-export function takenWord(kind: PieceKind): string {
-  return kind === 'foe' || kind === 'player' ? 'defeated' : 'collected';
 }
 
 /** The piece of an id as the rules of an owner see it: its level's own, else that of the first level that has one. */
@@ -54,7 +55,7 @@ export function pieceFor(document: FlowDocument, owner: Owner, id: Id): Piece | 
 }
 
 export function pieceName(document: FlowDocument, owner: Owner, id: Id): string {
-  return pieceFor(document, owner, id)?.name ?? `"${id}" (gone)`;
+  return pieceFor(document, owner, id)?.name ?? `"${id}" (missing)`;
 }
 
 /** A condition in words, from its text; text that does not parse is given as it stands. */
@@ -96,7 +97,7 @@ export function expressionWords(document: FlowDocument, owner: Owner, expression
     case 'left':
     case 'taken': {
       const piece = pieceFor(document, owner, expression.piece);
-      const name = plural(piece?.name ?? expression.piece, 2);
+      const name = piece?.name ?? expression.piece;
       return expression.kind === 'left' ? `${name} left` : `${name} ${takenWord(piece?.kind ?? 'pickup')}`;
     }
     case 'won':
@@ -110,7 +111,14 @@ export function expressionWords(document: FlowDocument, owner: Owner, expression
   }
 }
 
-/** "left(lamp) = 0" is said as "all 7 lamps are collected", "taken(lamp) >= 5" as "5 lamps are collected". */
+/** Of a piece that is used up: "Lamp × 7 are all collected". */
+export function allTakenWords(piece: Piece): string {
+  const count = countOf(piece);
+  const done = takenWord(piece.kind);
+  return count === 1 ? `${piece.name} is ${done}` : `${counted(piece.name, count)} are all ${done}`;
+}
+
+/** "left(lamp) = 0" is said as "Lamp × 7 are all collected", "taken(lamp) >= 5" as "Lamp × 5 are collected". */
 function comparisonWords(
   document: FlowDocument,
   owner: Owner,
@@ -124,27 +132,30 @@ function comparisonWords(
       const n = Number(right.value);
       const all =
         (left.kind === 'left' && operator === '=' && n === 0) || (left.kind === 'taken' && operator === '>=' && n === count);
-      if (all) return count === 1 ? `${piece.name} is ${done}` : `all ${count} ${plural(piece.name, count)} are ${done}`;
-      if (left.kind === 'taken' && operator === '>=') return `${n} ${plural(piece.name, n)} ${n === 1 ? 'is' : 'are'} ${done}`;
+      if (all) return allTakenWords(piece);
+      if (left.kind === 'taken' && operator === '>=') return `${counted(piece.name, n)} ${n === 1 ? 'is' : 'are'} ${done}`;
     }
   }
   const signs = { '=': 'is', '!=': 'is not', '<': 'is less than', '<=': 'is at most', '>': 'is more than', '>=': 'is at least' };
   return `${expressionWords(document, owner, left)} ${signs[operator]} ${expressionWords(document, owner, right)}`;
 }
 
+/** How the things of a document are called in the rules of an owner. */
+export function sayIn(document: FlowDocument, owner: Owner): Say {
+  const nameIn = (map: Record<Id, { name: string }>) => (id: Id) => own(map, id)?.name ?? `"${id}" (missing)`;
+  return {
+    variable: nameIn(document.variables),
+    signal: nameIn(document.signals),
+    order: nameIn(document.orders),
+    place: nameIn(document.places),
+    piece: (id) => pieceName(document, owner, id),
+    text: (text) => conditionWords(document, owner, text)
+  };
+}
+
 /** When a rule fires, as the beginning of a sentence: "when Gust is touched". */
-export function triggerWords(document: FlowDocument, owner: Owner, rule: Rule): string {
-  const { when } = rule;
-  const piece = (id: Id) => pieceName(document, owner, id);
-  if ('press' in when) return `when ${when.press} is pressed`;
-  if ('touch' in when) return `when ${piece(when.touch)} is touched`;
-  if ('collect' in when) return `when ${piece(when.collect)} is collected`;
-  if ('defeat' in when) return `when ${piece(when.defeat)} is defeated`;
-  if ('after' in when) return `after ${when.after} s`;
-  if ('arrive' in when) return 'on arrival';
-  if ('hear' in when) return `when ${own(document.signals, when.hear)?.name ?? when.hear} is raised`;
-  if ('holds' in when) return `once ${conditionWords(document, owner, when.holds)}`;
-  return `when a level of ${own(document.orders, when.choose)?.name ?? when.choose} is chosen`;
+export function triggerWords(document: FlowDocument, owner: Owner, { when }: Rule): string {
+  return triggerSaid(when, sayIn(document, owner));
 }
 
 export function ownerWords(document: FlowDocument, owner: Owner): string {
@@ -152,7 +163,7 @@ export function ownerWords(document: FlowDocument, owner: Owner): string {
   return 'group' in owner ? `every level of ${own(document.groups, owner.group)?.name ?? owner.group}` : 'every level';
 }
 
-/** A rule named in a sentence: `"once all 7 Lamps are collected" in Quay Street`. */
+/** A rule named in a sentence: “once Lamp × 7 are all collected” in Quay Street. */
 export function ruleWords(document: FlowDocument, owner: Owner, rule: Rule): string {
   const condition = rule.if === undefined ? '' : `, if ${conditionWords(document, owner, rule.if)}`;
   return `“${triggerWords(document, owner, rule)}${condition}” in ${ownerWords(document, owner)}`;
@@ -160,40 +171,8 @@ export function ruleWords(document: FlowDocument, owner: Owner, rule: Rule): str
 
 /** What an effect does: "take 1 from Lives", "begin a new run". */
 export function effectWords(document: FlowDocument, owner: Owner, effect: Effect): string {
-  const piece = (id: Id) => pieceName(document, owner, id);
-  const order = (id: Id) => own(document.orders, id)?.name ?? id;
-  if ('set' in effect) return setWords(document, owner, effect);
-  if ('reset' in effect) return `reset ${variableName(document, effect.reset)}`;
-  if ('raise' in effect) return `raise ${own(document.signals, effect.raise)?.name ?? effect.raise}`;
-  if ('remove' in effect) return `remove ${effect.by ?? 1} ${plural(piece(effect.remove), effect.by ?? 1)}`;
-  if ('restore' in effect) return `put all ${plural(piece(effect.restore), 2)} back`;
-  if ('draw' in effect) return `draw ${order(effect.draw)}`;
-  if ('begin' in effect) return 'begin a new run';
-  if ('save' in effect) return effect.save === 'forward' ? 'save, if further on' : 'save';
-  return 'forget' in effect ? 'forget the save' : 'erase all progress';
+  return effectSaid(effect, sayIn(document, owner));
 }
-
-/** Steps up and down are said as such; everything else is "set Lives to …". */
-function setWords(document: FlowDocument, owner: Owner, { set, to }: { set: Id; to: string }): string {
-  const name = variableName(document, set);
-  const step = /^\s*([a-z][a-z0-9_]*)\s*([+-])\s*(\d+)\s*$/.exec(to);
-  if (step && step[1] === set) return step[2] === '+' ? `add ${step[3]} to ${name}` : `take ${step[3]} from ${name}`;
-  if (own(document.variables, set)?.type === 'flag' && (to === 'true' || to === 'false'))
-    return `set ${name} to ${to === 'true' ? 'yes' : 'no'}`;
-  return `set ${name} to ${conditionWords(document, owner, to)}`;
-}
-
-const moveWords = {
-  next: 'the next level',
-  previous: 'the level before',
-  first: 'the first level',
-  last: 'the last level',
-  again: 'the same level again',
-  back: 'back',
-  resume: 'the checkpoint',
-  load: 'the saved game',
-  chosen: 'the chosen level'
-};
 
 /** Where a target leads, in words. */
 export function targetWords(document: FlowDocument, target: Target): string {
@@ -207,10 +186,10 @@ export function targetWords(document: FlowDocument, target: Target): string {
       ? ` of ${own(document.orders, target.order)?.name ?? target.order}`
       : '';
   const otherwise = target.else ? `, or ${targetWords(document, target.else)}` : '';
-  return `${moveWords[target.move]}${order}${otherwise}`;
+  return `${moves[target.move].words}${order}${otherwise}`;
 }
 
-/** How a level is won, in a few words for its tile: "all 7 Lamps", "reach Ferry". */
+/** How a level is won, in a few words for its tile: "Lamp × 7", "reach Ferry". */
 export function goalWords(document: FlowDocument, level: Id): string {
   const place = document.places[level];
   if (place?.kind !== 'level') return '';
@@ -222,7 +201,8 @@ export function goalWords(document: FlowDocument, level: Id): string {
     if ('touch' in when) return `reach ${pieceName(document, owner, when.touch)}`;
     if ('press' in when) return when.press;
     if ('after' in when) return `last ${when.after} s`;
-    if ('holds' in when) return conditionWords(document, owner, when.holds).replace(/ (is|are) (collected|defeated)/g, '');
+    if ('holds' in when)
+      return conditionWords(document, owner, when.holds).replace(/ (is|are|are all) (collected|defeated)/g, '');
     return triggerKind(when);
   });
   return [...new Set(short)].join(' or ');

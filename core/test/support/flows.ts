@@ -1,11 +1,11 @@
 import { expect } from 'chai';
 import { read, validate } from '../../src/document/read.ts';
-import type { FlowDocument } from '../../src/document/types.ts';
+import type { FlowDocument, Event } from '../../src/document/types.ts';
 import { eventsIn } from '../../src/play/events.ts';
 import { prepare, type Flow } from '../../src/play/flow.ts';
 import { begin, handle } from '../../src/play/handle.ts';
 import { active, bottom, type State } from '../../src/play/state.ts';
-import { leftOf, valueOf, type Event } from '../../src/play/turn.ts';
+import { leftOf, valueOf } from '../../src/play/turn.ts';
 
 /** A document from the parts a test is about; the rest is filled in. Fails the test when the shape is wrong. */
 export function flowOf(parts: Record<string, unknown>): FlowDocument {

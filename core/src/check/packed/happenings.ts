@@ -1,10 +1,20 @@
 /** What can happen in a place over a bottom place, and the rules that are read when it does. */
-import { canHappenTo, isLevel, usedUp, type Id, type Level } from '../../document/types.ts';
+import {
+  isLevel,
+  type Deed,
+  type DeedKind,
+  type Event,
+  type EventKind,
+  type PieceKind,
+  type Place
+} from '../../document/types.ts';
 import type { FittingRule } from '../../play/fit.ts';
-import type { Event } from '../../play/turn.ts';
+import type { Applying, Listening } from '../../play/flow.ts';
 import type { Self } from './own.ts';
 import type { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
+import { usedUp } from '../../vocabulary/pieces.ts';
+import { canHappenTo, deedKinds, deedOf } from '../../vocabulary/triggers.ts';
 
 export interface Happening {
   event: Event;
@@ -20,75 +30,89 @@ export interface Happening {
   chosen?: number;
 }
 
-export function happeningsOf({ at, flow, naming }: Sheet, { place }: Self, bottom: number): Happening[] {
-  const { document } = flow;
-  const { by, deadlines, labels } = flow.applying(at.placeIds[place]!, at.placeIds[bottom]!);
+export function happeningsOf(sheet: Sheet, { place }: Self, bottom: number): Happening[] {
+  const { at, flow } = sheet;
+  const id = at.placeIds[place]!;
+  const there: There = { sheet, place, level: flow.document.places[id]!, applying: flow.applying(id, at.placeIds[bottom]!) };
+  const { press, choose, time } = possible;
+  return [...press(there), ...deedsIn(there), ...choose(there), ...time(there)];
+}
 
-  const pressed = labels.map((press): Happening => {
-    const matching = by.press.filter(({ rule }) => 'press' in rule.when && rule.when.press === press);
-    return { event: { press }, when: () => 'true', rules: [{ matching }] };
-  });
+interface There {
+  sheet: Sheet;
+  place: number;
+  level: Place;
+  applying: Applying;
+}
 
-  const pieceEvents = (level: Level): Happening[] => {
-    const { pieces } = at.levels[place]!;
-    const players = Object.keys(level.pieces)
-      .filter((id) => level.pieces[id]!.kind === 'player')
-      .map((id) => `v[${pieces.get(id)!.slot}] > 0`);
-    const someoneUp = players.length === 0 ? 'true' : `(${players.join(' || ')})`;
-    return Object.entries(level.pieces).flatMap(([id, piece]) => {
-      const slot = usedUp(piece) ? pieces.get(id)!.slot : undefined;
-      const there = slot === undefined ? 'true' : `v[${slot}] > 0`;
-      return (['touch', 'collect', 'defeat'] as const).flatMap((trigger): Happening[] => {
-        if (!canHappenTo(trigger, piece.kind)) return [];
-        const matching = by[trigger].filter(({ rule }) => (rule.when as Record<string, unknown>)[trigger] === id);
-        // what is not kept makes no difference: taking it unheard leads back to the same state
-        const lowers = slot !== undefined && trigger !== 'touch' && at.keptSlot(slot);
-        if (matching.length === 0 && !lowers) return [];
-        const needsPlayer = trigger !== 'defeat' || piece.kind !== 'player';
-        const happening: Happening = {
-          event: { [trigger]: id } as unknown as Event,
-          when: () => (needsPlayer ? `${there} && ${someoneUp}` : there),
-          rules: [{ matching }]
-        };
-        if (lowers) happening.lowers = slot;
-        else if (piece.kind === 'checkpoint') happening.progress = piece.progress ?? level.progress ?? 0;
-        return [happening];
-      });
-    });
-  };
-
-  const choices = (rule: FittingRule): Happening[] => {
-    const { levels } = document.orders[(rule.rule.when as { choose: Id }).choose]!;
-    return levels.flatMap((id, n) => {
-      if (!isLevel(document, id)) return [];
-      const previous = n === 0 ? 'true' : naming.won(levels[n - 1]!);
-      const candidate = { it: naming.won(id), previous, position: n + 1 };
-      return [
-        {
-          event: { choose: id, rule: rule.id },
-          when: (code: RuleCode) => code.offered(rule, candidate),
-          rules: [{ matching: [rule] }],
-          chosen: at.placeIndex.get(id)!
-        }
-      ];
-    });
-  };
-
-  const passes: Happening = {
-    event: { time: true },
-    when: (code) => `${code.frameSlot(at.phase)} < ${deadlines.length}`,
-    raises: at.phase[0]!,
-    rules: deadlines.map((seconds, deadline) => ({
+const possible: Record<Exclude<EventKind, DeedKind>, (there: There) => Happening[]> = {
+  press: ({ applying: { by, labels } }) =>
+    labels.map((press) => {
+      const matching = by.press.filter(({ rule }) => rule.when.press === press);
+      return { event: { press }, when: () => 'true', rules: [{ matching }] };
+    }),
+  choose: ({ sheet, applying: { by } }) => by.choose.flatMap((rule) => choices(sheet, rule)),
+  time: ({ sheet: { at }, applying: { by, deadlines } }) => {
+    if (deadlines.length === 0) return [];
+    const rules = deadlines.map((seconds, deadline) => ({
       deadline,
-      matching: by.after.filter(({ rule }) => 'after' in rule.when && rule.when.after === seconds)
-    }))
-  };
+      matching: by.after.filter(({ rule }) => rule.when.after === seconds)
+    }));
+    const when = (code: RuleCode) => `${code.frameSlot(at.phase)} < ${deadlines.length}`;
+    return [{ event: { time: true }, when, raises: at.phase[0]!, rules }];
+  }
+};
 
-  const here = document.places[at.placeIds[place]!]!;
-  return [
-    ...pressed,
-    ...(here.kind === 'level' ? pieceEvents(here) : []),
-    ...by.choose.flatMap(choices),
-    ...(deadlines.length > 0 ? [passes] : [])
-  ];
+function choices({ at, flow, naming }: Sheet, rule: Listening<'choose'>): Happening[] {
+  const { document } = flow;
+  const { levels } = document.orders[rule.rule.when.choose]!;
+  return levels.flatMap((id, n) => {
+    if (!isLevel(document, id)) return [];
+    const previous = n === 0 ? 'true' : naming.won(levels[n - 1]!);
+    const candidate = { it: naming.won(id), previous, position: n + 1 };
+    return [
+      {
+        event: { choose: id, rule: rule.id },
+        when: (code: RuleCode) => code.offered(rule, candidate),
+        rules: [{ matching: [rule] }],
+        chosen: at.placeIndex.get(id)!
+      }
+    ];
+  });
+}
+
+/** What is done to pieces: what each takes away, and whether it can only be done while some player is up. */
+const doing: Record<DeedKind, { takes: boolean; needsPlayer: (kind: PieceKind) => boolean }> = {
+  touch: { takes: false, needsPlayer: () => true },
+  collect: { takes: true, needsPlayer: () => true },
+  defeat: { takes: true, needsPlayer: (kind) => kind !== 'player' }
+};
+
+function deedsIn({ sheet: { at }, place, level, applying: { by } }: There): Happening[] {
+  if (level.kind !== 'level') return [];
+  const { pieces } = at.levels[place]!;
+  const players = Object.keys(level.pieces)
+    .filter((id) => level.pieces[id]!.kind === 'player')
+    .map((id) => `v[${pieces.get(id)!.slot}] > 0`);
+  const someoneUp = players.length === 0 ? 'true' : `(${players.join(' || ')})`;
+  return Object.entries(level.pieces).flatMap(([id, piece]) => {
+    const slot = usedUp(piece) ? pieces.get(id)!.slot : undefined;
+    const there = slot === undefined ? 'true' : `v[${slot}] > 0`;
+    return deedKinds.flatMap((deed): Happening[] => {
+      if (!canHappenTo(deed, piece.kind)) return [];
+      const { takes, needsPlayer } = doing[deed];
+      const matching = (by[deed] as FittingRule[]).filter(({ rule }) => deedOf(rule.when)!.piece === id);
+      // what is not kept makes no difference: taking it unheard leads back to the same state
+      const lowers = takes && slot !== undefined && at.keptSlot(slot);
+      if (matching.length === 0 && !lowers) return [];
+      const happening: Happening = {
+        event: { [deed]: id } as unknown as Deed,
+        when: () => (needsPlayer(piece.kind) ? `${there} && ${someoneUp}` : there),
+        rules: [{ matching }]
+      };
+      if (lowers) happening.lowers = slot;
+      else if (deed === 'touch' && piece.kind === 'checkpoint') happening.progress = piece.progress ?? level.progress ?? 0;
+      return [happening];
+    });
+  });
 }

@@ -3,10 +3,9 @@
  * generated (pair-code.ts); here is what runs it, and what is the same everywhere. Whatever differs from `play` is a
  * fault of these two; the property tests look for it.
  */
-import { type Id } from '../../document/types.ts';
+import type { Id, Draw, Event } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
 import { mostDraws, mostFirings } from '../../play/handle.ts';
-import type { Draw, Event } from '../../play/turn.ts';
 import { can } from '../facts.ts';
 import { Drawing } from './drawing.ts';
 import type { Codes } from './known-codes.ts';

@@ -1,8 +1,9 @@
 /** What the names in conditions and expressions are as code over the slots of one flow. */
-import { countOf, isLevel, type Id, type Level } from '../../document/types.ts';
+import { isLevel, type Id, type Level } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
 import type { Names } from './expressions.ts';
 import type { Places } from './places.ts';
+import { countOf } from '../../vocabulary/pieces.ts';
 
 export class Naming {
   /** By choice variable: the number of each of its values; the same id has the same number everywhere. */

@@ -2,12 +2,13 @@
  * What of a state can influence a verdict, a route or an arrival: only this is kept. Each rule here is sound because
  * what it leaves out is read by nothing; the property tests hold the packed exploration to the plain one.
  */
-import { isLevel, targetsOf, usedUp, type Id, type MoveTarget } from '../../document/types.ts';
+import { isLevel, targetsOf, type Id, type MoveTarget } from '../../document/types.ts';
 import { parts, type Expression } from '../../language/ast.ts';
 import { mergedOf } from './merging.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Flow } from '../../play/flow.ts';
 import { stalenessOf, type Staleness } from './staleness.ts';
+import { usedUp } from '../../vocabulary/pieces.ts';
 
 export interface Needs {
   /** The most frames there can be: 1 where nothing opens over anything. */

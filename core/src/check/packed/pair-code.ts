@@ -1,5 +1,4 @@
 /** The code of a place over a bottom place: each of its events, and how it is entered. */
-import type { Event } from '../../play/turn.ts';
 import { generate } from './generate.ts';
 import { happeningsOf, type Happening } from './happenings.ts';
 import type { KnownCodes } from './known-codes.ts';
@@ -7,6 +6,7 @@ import type { Own, Self } from './own.ts';
 import type { Sheet } from './sheet.ts';
 import { SlotCode } from './slot-code.ts';
 import { StepCode } from './step-code.ts';
+import type { Event } from '../../document/types.ts';
 
 /** A function of what all code of one machine is given, and of a place's own numbers. */
 export interface Part<Made> {

@@ -1,11 +1,11 @@
 /** A place over a bottom place, made of its code and bound to a machine. */
 import { arithmetic } from '../../language/evaluate.ts';
-import type { Event } from '../../play/turn.ts';
 import type { Codes, From, KnownCodes } from './known-codes.ts';
 import { likeness } from './likeness.ts';
 import type { Machine } from './machine.ts';
 import { codeOfPair, entranceOf, type Code, type Entrance, type Into, type Part, type Step } from './pair-code.ts';
 import type { Sheet } from './sheet.ts';
+import type { Event } from '../../document/types.ts';
 
 /** What can happen in a place over a bottom place, as functions on the slots. */
 export interface Pair {

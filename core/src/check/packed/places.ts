@@ -1,8 +1,9 @@
 /** Which slot holds what: the state of section 3, laid out for one flow. */
-import { countOf, isLevel, usedUp, type Id } from '../../document/types.ts';
+import { isLevel, type Id } from '../../document/types.ts';
 import { renewalOf, type Flow } from '../../play/flow.ts';
 import { needsOf, type Needs } from './needs.ts';
 import { Slots, type Follows, type Packing } from './slots.ts';
+import { usedUp, countOf } from '../../vocabulary/pieces.ts';
 
 /**
  * A number of which high values are one. Where it came from in the event being run stands in two more slots: the number

@@ -1,8 +1,8 @@
 /** How each state was found, and the steps that lead to it. */
-import type { Step } from '../report.ts';
 import type { Edges } from './edges.ts';
 import { every, start, type Machine } from './machine.ts';
 import type { StateTable } from './table.ts';
+import type { Step } from '../../document/types.ts';
 
 export class Routes {
   /** Events are being run again, to see which one leads to a state. */

@@ -6,10 +6,11 @@
  * the last value of each term of a condition. What is this place's own (which rules, which place) stands as `k0`, `k1` and so on, so that
  * levels built alike share their code.
  */
-import type { Effect, Id, Target, Variable } from '../../document/types.ts';
+import type { Act, Effect, EffectKind, Id, Target, Variable, With } from '../../document/types.ts';
 import type { Expression } from '../../language/ast.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Applying } from '../../play/flow.ts';
+import { effectKind } from '../../vocabulary/effects.ts';
 import { codeOf, type Names } from './expressions.ts';
 import { assignmentOf, type Assignment } from './merging.ts';
 import { placeNumber, positionIn, ruleNumber, siteNumber, takenSlot, termNumber, termsOf, type Own, type Self } from './own.ts';
@@ -17,6 +18,8 @@ import type { MergedSlot, Places } from './places.ts';
 import type { Sheet } from './sheet.ts';
 
 type NumberVariable = Extract<Variable, { type: 'number' }>;
+
+type EffectCode<E> = (effect: E, rule: FittingRule, expression: Expression | undefined) => string;
 
 const number = (value: number) => (value < 0 ? `(${value})` : String(value));
 
@@ -138,28 +141,33 @@ ${this.heard().after}
   // ---- effects -----------------------------------------------------------------------------------------------------
 
   protected effect(rule: FittingRule, effect: Effect, expression: Expression | undefined): string {
-    const { flow, at } = this.sheet;
-    const { document } = flow;
-    if ('set' in effect) return this.assign(rule, effect.set, expression!);
-    if ('reset' in effect) {
-      const { slot, stale, initial, merged } = at.variables.get(effect.reset)!;
+    return (this.effects[effectKind(effect)] as EffectCode<Effect>)(effect, rule, expression);
+  }
+
+  private readonly effects: { [K in EffectKind]: EffectCode<With<Act, K>> } = {
+    set: ({ set }, rule, expression) => this.assign(rule, set, expression!),
+    reset: ({ reset }) => {
+      const { slot, stale, initial, merged } = this.sheet.at.variables.get(reset)!;
       this.writesNumber(slot, stale, merged);
       return this.put(slot, initial) + this.put(stale, 0) + (merged ? comesFrom(merged, initial) : '');
-    }
-    if ('raise' in effect) return `Q.push(${Object.keys(document.signals).indexOf(effect.raise)});`;
-    if ('remove' in effect || 'restore' in effect) {
-      const found = at.levels[this.bottom]?.pieces.get('remove' in effect ? effect.remove : effect.restore);
-      if (!found || !at.keptSlot(found.slot)) return '';
-      this.writes(found.slot);
-      const slot = `v[${found.slot}]`;
-      if ('restore' in effect) return `${slot} = ${found.count};`;
-      const by = effect.by ?? 1;
-      return `${slot} = ${slot} > ${by} ? ${slot} - ${by} : 0;`;
-    }
-    if ('draw' in effect) return `O.draw(${Object.keys(document.orders).indexOf(effect.draw)});`;
-    if ('begin' in effect) return this.beginRun();
-    if ('save' in effect) return this.save(effect.save === 'forward');
-    return 'forget' in effect ? this.forget() : this.erase();
+    },
+    raise: ({ raise }) => `Q.push(${Object.keys(this.sheet.flow.document.signals).indexOf(raise)});`,
+    remove: ({ remove, by = 1 }) => this.changeLeft(remove, (slot) => `${slot} = ${slot} > ${by} ? ${slot} - ${by} : 0;`),
+    restore: ({ restore }) => this.changeLeft(restore, (slot, count) => `${slot} = ${count};`),
+    draw: ({ draw }) => `O.draw(${Object.keys(this.sheet.flow.document.orders).indexOf(draw)});`,
+    begin: () => this.beginRun(),
+    save: ({ save }) => this.save(save === 'forward'),
+    forget: () => this.forget(),
+    erase: () => this.erase()
+  };
+
+  /** Changes how many of a piece are left; nothing where the bottom level has none, or it is not kept. */
+  private changeLeft(piece: Id, change: (slot: string, count: number) => string): string {
+    const { at } = this.sheet;
+    const found = at.levels[this.bottom]?.pieces.get(piece);
+    if (!found || !at.keptSlot(found.slot)) return '';
+    this.writes(found.slot);
+    return change(`v[${found.slot}]`, found.count);
   }
 
   private assign(rule: FittingRule, id: Id, expression: Expression): string {

@@ -98,7 +98,10 @@ ${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(i, wh
       case 'chosen':
         if (chosen < 0) return '';
         return `{ ${afresh(this.placed(chosen), Object.keys(document.orders).indexOf((rule.rule.when as { choose: Id }).choose))} }`;
-      default: {
+      case 'next':
+      case 'previous':
+      case 'first':
+      case 'last': {
         const orders = Object.keys(document.orders);
         if (orders.length === 0) return '';
         const order = target.order === undefined ? -1 : orders.indexOf(target.order);

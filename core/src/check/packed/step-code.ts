@@ -207,7 +207,10 @@ export class StepCode extends RuleCode {
           chosen,
           String(Object.keys(document.orders).indexOf((rule.rule.when as { choose: string }).choose))
         );
-      default: {
+      case 'next':
+      case 'previous':
+      case 'first':
+      case 'last': {
         const orders = Object.keys(document.orders);
         if (orders.length === 0) return '';
         const order = target.order !== undefined ? orders.indexOf(target.order) : orders.length === 1 ? 0 : -1;

@@ -1,8 +1,9 @@
 /** Edits of what rules speak of: pieces and variables. */
 import { change, type Change } from '../patch.ts';
-import { countOf, type FlowDocument, type Id, type Level, type Piece, type Variable } from '../types.ts';
+import { type FlowDocument, type Id, type Level, type Piece, type Variable } from '../types.ts';
 import { idFrom } from './ids.ts';
 import { fieldOperations } from './places.ts';
+import { countOf } from '../../vocabulary/pieces.ts';
 
 export function addPiece(document: FlowDocument, level: Id, piece: Piece): Change & { id: Id } {
   const place = document.places[level] as Level;

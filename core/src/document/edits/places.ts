@@ -2,9 +2,9 @@
 import { cut } from '../cut.ts';
 import { change, type Change, type Patch } from '../patch.ts';
 import { ruleLists, targetsOf, type FlowDocument, type Id, type Outcome, type Place, type PlaceKind } from '../types.ts';
+import { documentKeys } from '../../vocabulary/document.ts';
+import { placeKinds } from '../../vocabulary/places.ts';
 import { idFrom } from './ids.ts';
-
-const kindNames: Record<PlaceKind, string> = { menu: 'menu', level: 'level', interlude: 'screen in between', ending: 'ending' };
 
 /** A place with nothing in it. */
 export function emptyPlace(kind: PlaceKind, name: string, outcome: Outcome = 'won'): Place {
@@ -24,7 +24,7 @@ export function addPlace(document: FlowDocument, place: Place, position: Positio
   const id = idFrom(place.name, document.places, place.kind);
   const operations: Patch = [{ op: 'add', path: `/places/${id}`, value: place }];
   if (place.kind === 'level') operations.push(...intoOrder(document, id, position));
-  return { ...change(document, `Add the ${kindNames[place.kind]} ${place.name}`, operations), id };
+  return { ...change(document, `Add the ${placeKinds[place.kind].words} ${place.name}`, operations), id };
 }
 
 /** Adds a level between two that follow each other, and gives the first level's moves to the second to the new one. */
@@ -55,21 +55,7 @@ export function renamePlace(document: FlowDocument, id: Id, name: string): Chang
 
 /** Brings a whole document back to what it was: one operation for each part that differs, so that ids keep their order. */
 export function restore(document: FlowDocument, to: FlowDocument, label: string): Change {
-  const parts = [
-    'name',
-    'brief',
-    'start',
-    'limit',
-    'variables',
-    'signals',
-    'orders',
-    'groups',
-    'places',
-    'rules',
-    'accepted',
-    'runs'
-  ] as const;
-  const operations = parts.flatMap((part) =>
+  const operations = documentKeys.flatMap((part) =>
     JSON.stringify(document[part]) === JSON.stringify(to[part]) ? [] : fieldOperations(`/${part}`, document[part], to[part])
   );
   return change(document, label, operations);

@@ -1,13 +1,14 @@
 <script lang="ts">
   import { placeOf } from '@crow-lane/core/check/answers';
   import { restsOn } from '@crow-lane/core/check/rests';
-  import type { Step, Verdict } from '@crow-lane/core/check/report';
+  import type { Verdict } from '@crow-lane/core/check/report';
   import { accept, unaccept } from '@crow-lane/core/document/edits/lists';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import StepList from '$lib/desk/StepList.svelte';
   import { flowContext } from '$lib/flow/context.ts';
   import Repairs from './Repairs.svelte';
+  import type { Step } from '@crow-lane/core/document/types';
 
   /** A finding unfolded: why, the way there, being there, what would mend it, and that it is meant. */
   let { verdict }: { verdict: Verdict } = $props();

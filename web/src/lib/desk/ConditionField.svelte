@@ -1,9 +1,10 @@
 <script lang="ts">
   import { tick } from 'svelte';
   import { piecesAtHand, textError } from '@crow-lane/core/play/fit';
-  import { usedUp, type Id, type Owner } from '@crow-lane/core/document/types';
+  import { type Id, type Owner } from '@crow-lane/core/document/types';
   import { conditionWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
+  import { usedUp } from '@crow-lane/core/vocabulary/pieces';
 
   /** A condition or an expression being typed: its error under the place it is at, else what it says in words. */
   let {

@@ -14,6 +14,7 @@
   } from '@crow-lane/core/document/types';
   import { removeVariable } from '@crow-lane/core/document/edits/parts';
   import { usesOf } from '@crow-lane/core/sheet/uses';
+  import { placeKinds, placeKindsInOrder } from '@crow-lane/core/vocabulary/places';
   import { placeName, ruleWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
@@ -21,12 +22,6 @@
 
   /** The questions that an act on the lane may need an answer to. */
   const { flow, view } = flowContext();
-  const kindNames: Record<PlaceKind, string> = {
-    level: 'a level',
-    menu: 'a menu',
-    interlude: 'a screen in between',
-    ending: 'an ending'
-  };
   const close = () => (view.dialog = undefined);
 
   function makePlace(event: SubmitEvent) {
@@ -149,7 +144,7 @@
       <label>
         It is
         <select class="select select-sm" name="kind" bind:value={kind}>
-          {#each Object.entries(kindNames) as [each, words] (each)}<option value={each}>{words}</option>{/each}
+          {#each placeKindsInOrder as each (each)}<option value={each}>{placeKinds[each].one}</option>{/each}
         </select>
       </label>
       {#if kind === 'ending'}
@@ -173,7 +168,7 @@
         name="Target"
         choices={Object.entries(flow.document.places)
           .filter(([id]) => id !== from)
-          .map(([id, { name, kind: hint }]) => ({ value: id, label: name, hint: hint === 'interlude' ? 'in between' : hint }))}
+          .map(([id, { name, kind: is }]) => ({ value: id, label: name, hint: placeKinds[is].hint }))}
         onpick={(to) => wire(from, to)}
         make={{ label: (name) => `make ${name}`, run: () => (view.dialog = { is: 'place', from, kind: 'level' }) }}
       />

@@ -2,8 +2,9 @@
   import { tick } from 'svelte';
   import { addVariable } from '@crow-lane/core/document/edits/parts';
   import { addSignal } from '@crow-lane/core/document/edits/lists';
-  import { own, type Effect, type Id, type Owner } from '@crow-lane/core/document/types';
+  import { own, type Effect, type EffectKind, type Id, type Owner } from '@crow-lane/core/document/types';
   import { piecesAtHand } from '@crow-lane/core/play/fit';
+  import { effectKind, effectKinds, effects } from '@crow-lane/core/vocabulary/effects';
   import { effectWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
@@ -19,31 +20,21 @@
   }: { owner: Owner; effect?: Effect; onchange: (effect: Effect) => void; onremove?: () => void } = $props();
   const { flow } = flowContext();
 
-  const kinds = {
-    set: 'set a value',
-    reset: 'reset a value',
-    begin: 'begin a new run',
-    raise: 'raise a signal',
-    remove: 'remove a piece',
-    restore: 'put pieces back',
-    draw: 'draw an order',
-    save: 'save',
-    forget: 'forget the save',
-    erase: 'erase all progress'
-  };
-  type Kind = keyof typeof kinds;
-  let chosen: Kind | undefined = $state();
+  let chosen: EffectKind | undefined = $state();
   let variable: Id | undefined = $state();
-  const kind = $derived(chosen ?? (effect ? (Object.keys(kinds) as Kind[]).find((each) => each in effect)! : 'set'));
+  const kind = $derived(chosen ?? (effect ? effectKind(effect) : 'set'));
   const subject = $derived(variable ?? (effect && 'set' in effect && kind === 'set' ? effect.set : undefined));
   const policy = $derived(subject === undefined ? undefined : own(flow.document.variables, subject));
-  const lists = $derived<Partial<Record<Kind, { value: Id; label: string }[]>>>({
-    reset: named(flow.document.variables),
-    raise: named(flow.document.signals),
-    draw: named(Object.fromEntries(Object.entries(flow.document.orders).filter(([, { draw }]) => draw !== 'fixed'))),
-    remove: piecesAtHand(flow.document, owner).map(([value, { name }]) => ({ value, label: name })),
-    restore: piecesAtHand(flow.document, owner).map(([value, { name }]) => ({ value, label: name }))
+  const { value: field, may } = $derived(effects[kind]);
+  /** What the effect can name: of the pieces at hand those that can be removed, and only orders that are drawn. */
+  const choices = $derived.by(() => {
+    if (field.is !== 'id') return [];
+    if (field.of === 'piece') return named(Object.fromEntries(piecesAtHand(flow.document, owner)));
+    if (field.of === 'signal') return named(flow.document.signals);
+    if (field.of === 'variable') return named(flow.document.variables);
+    return named(Object.fromEntries(Object.entries(flow.document.orders).filter(([, { draw }]) => draw !== 'fixed')));
   });
+  const of = (value: unknown) => ({ [kind]: value }) as unknown as Effect;
 
   function named(map: Record<Id, { name: string }>) {
     return Object.entries(map).map(([value, { name }]) => ({ value, label: name }));
@@ -60,7 +51,7 @@
   function makeSignal(name: string, close: () => void) {
     const { id, ...change } = addSignal(flow.document, name);
     flow.edit(change);
-    set({ raise: id }, close);
+    set(of(id), close);
   }
 
   function makeVariable(name: string) {
@@ -86,10 +77,10 @@
       <select
         class="select select-sm"
         value={kind}
-        onchange={(event) => (chosen = event.currentTarget.value as Kind)}
+        onchange={(event) => (chosen = event.currentTarget.value as EffectKind)}
         aria-label="Kind of effect"
       >
-        {#each Object.entries(kinds) as [each, words] (each)}<option value={each}>{words}</option>{/each}
+        {#each effectKinds as each (each)}<option value={each}>{effects[each].label}</option>{/each}
       </select>
       {#if effect}
         <select
@@ -159,17 +150,16 @@
           make={{ label: (name) => `make the value ${name}`, run: makeVariable }}
         />
       {/if}
-    {:else if lists[kind]}
-      {@const what = kind}
+    {:else if field.is === 'id'}
       <Choices
-        name={kinds[what]}
-        choices={lists[kind]!}
-        onpick={(id) => set({ [what]: id } as unknown as Effect, close)}
-        make={what === 'raise'
+        name={effects[kind].label}
+        {choices}
+        onpick={(id) => set(of(id), close)}
+        make={field.of === 'signal'
           ? { label: (name) => `make the signal ${name}`, run: (name) => makeSignal(name, close) }
           : undefined}
       />
-      {#if what === 'remove' && effect && 'remove' in effect}
+      {#if may?.by && effect && 'remove' in effect}
         <label class="by"
           >how many
           <input
@@ -191,14 +181,9 @@
     {:else if kind === 'save'}
       <button type="button" class="btn btn-sm" onclick={() => set({ save: 'always' }, close)}>save always</button>
       <button type="button" class="btn btn-sm" onclick={() => set({ save: 'forward' }, close)}>only if further on</button>
-    {:else}
-      <button
-        type="button"
-        class="btn btn-sm btn-primary"
-        data-first
-        onclick={() => set(kind === 'begin' ? { begin: 'run' } : kind === 'forget' ? { forget: true } : { erase: true }, close)}
-        >Keep</button
-      >
+    {:else if field.is === 'constant'}
+      {@const [only] = field.values}
+      <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => set(of(only), close)}>Keep</button>
     {/if}
   {/snippet}
 </Popup>

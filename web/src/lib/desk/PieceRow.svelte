@@ -1,8 +1,9 @@
 <script lang="ts">
   import { changePiece, removePiece } from '@crow-lane/core/document/edits/parts';
-  import { countOf, usedUp, type Id, type Piece, type PieceKind, type Renewal } from '@crow-lane/core/document/types';
+  import { type Id, type Piece, type PieceKind, type Renewal } from '@crow-lane/core/document/types';
   import Popup from '$lib/parts/Popup.svelte';
   import { flowContext } from '$lib/flow/context.ts';
+  import { countOf, pieceKindsInOrder, usedUp } from '@crow-lane/core/vocabulary/pieces';
 
   let { level, id, piece }: { level: Id; id: Id; piece: Piece } = $props();
   const { flow } = flowContext();
@@ -12,7 +13,6 @@
     run: 'with each run',
     never: 'never, until all is erased'
   };
-  const kinds: PieceKind[] = ['pickup', 'foe', 'hazard', 'exit', 'checkpoint', 'switch', 'player', 'other'];
 
   function set(fields: Partial<Piece>) {
     flow.edit(changePiece(flow.document, level, id, fields));
@@ -48,7 +48,7 @@
     value={piece.kind}
     onchange={(event) => set({ kind: event.currentTarget.value as PieceKind, progress: undefined })}
   >
-    {#each kinds as kind (kind)}<option>{kind}</option>{/each}
+    {#each pieceKindsInOrder as kind (kind)}<option>{kind}</option>{/each}
   </select>
   <Popup label={piece.renew && usedUp(piece) ? renewals[piece.renew] : '⋯'} look="more" title="More about {piece.name}">
     {#snippet content()}

@@ -2,10 +2,10 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { replay } from '@crow-lane/core/check/replay';
-  import type { Step } from '@crow-lane/core/check/report';
   import { deadlineWords, stepWords } from '@crow-lane/core/words/steps';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
+  import type { Step } from '@crow-lane/core/document/types';
 
   /** A route as numbered steps under the places they happen in; after any of them one can be there. */
   let { steps, at, onat }: { steps: Step[]; at?: number; onat?: (step: number) => void } = $props();

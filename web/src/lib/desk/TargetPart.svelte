@@ -1,6 +1,8 @@
 <script lang="ts">
   import { addPlace, emptyPlace } from '@crow-lane/core/document/edits/places';
   import { levelsOf, own, type MoveWord, type PlaceKind, type Rule, type Target } from '@crow-lane/core/document/types';
+  import { moveKinds, moves } from '@crow-lane/core/vocabulary/moves';
+  import { placeKinds, placeKindsInOrder } from '@crow-lane/core/vocabulary/places';
   import { targetWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
@@ -22,30 +24,21 @@
   } = $props();
   const { flow } = flowContext();
 
-  const words: Partial<Record<MoveWord, string>> = {
-    next: 'the next level',
-    again: 'the same level again',
-    first: 'the first level',
-    last: 'the last level',
-    previous: 'the level before',
-    back: 'back to what is below',
-    resume: 'the checkpoint',
-    load: 'the saved game',
-    chosen: 'the chosen level'
-  };
-  const kindNames: Record<PlaceKind, string> = { level: 'level', menu: 'menu', interlude: 'in between', ending: 'ending' };
   const choices = $derived([
-    ...(Object.entries(words) as [MoveWord, string][])
-      .filter(([word]) => (word !== 'chosen' || 'choose' in rule.when) && (word !== 'back' || !rule.result))
-      .map(([word, label]) => ({ value: `move ${word}`, label, hint: 'by the order of play' })),
+    ...moveKinds
+      .filter((word) => (word !== 'chosen' || 'choose' in rule.when) && (word !== 'back' || !rule.result))
+      .map((word) => ({
+        value: `move ${word}`,
+        label: moves[word].label ?? moves[word].words,
+        hint: 'by the order of play'
+      })),
     ...Object.entries(flow.document.places).map(([id, { name, kind }]) => ({
       value: `place ${id}`,
       label: name,
-      hint: kindNames[kind]
+      hint: placeKinds[kind].hint
     }))
   ]);
   const place = $derived(target && 'place' in target ? own(flow.document.places, target.place) : undefined);
-  const along: MoveWord[] = ['next', 'previous', 'first', 'last'];
   /** The entries that some level has, for moves whose level depends on play. */
   const entries = $derived([
     ...new Map(levelsOf(flow.document).flatMap(([, level]) => Object.entries(level.entries).map(([id, { name }]) => [id, name])))
@@ -82,17 +75,17 @@
       {choices}
       {value}
       onpick={(choice) => pick(choice, close)}
-      make={{ label: (name) => `make the ${kindNames[kind]} ${name}`, run: (name) => make(name, close) }}
+      make={{ label: (name) => `make the ${placeKinds[kind].hint} ${name}`, run: (name) => make(name, close) }}
     />
     <p class="more">
       <label>
         A new one is a
         <select class="select select-xs" bind:value={kind}>
-          {#each Object.entries(kindNames) as [each, name] (each)}<option value={each}>{name}</option>{/each}
+          {#each placeKindsInOrder as each (each)}<option value={each}>{placeKinds[each].hint}</option>{/each}
         </select>
       </label>
     </p>
-    {#if target && 'place' in target && place && (place.kind === 'menu' || place.kind === 'interlude') && !otherwise}
+    {#if target && 'place' in target && place && placeKinds[place.kind].over && !otherwise}
       <label class="more">
         <input
           type="checkbox"
@@ -124,7 +117,7 @@
         </select>
       </label>
     {/if}
-    {#if target && 'move' in target && along.includes(target.move) && Object.keys(flow.document.orders).length > 0}
+    {#if target && 'move' in target && moves[target.move].along && Object.keys(flow.document.orders).length > 0}
       <label class="more">
         in
         <select
@@ -142,7 +135,7 @@
         </select>
       </label>
     {/if}
-    {#if target && 'move' in target && (along.includes(target.move) || target.move === 'chosen') && entries.length > 0}
+    {#if target && 'move' in target && moves[target.move].mayNameEntry && entries.length > 0}
       <label class="more">
         at
         <select

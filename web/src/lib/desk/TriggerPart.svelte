@@ -1,48 +1,28 @@
 <script lang="ts">
   import { addPiece } from '@crow-lane/core/document/edits/parts';
   import { addSignal } from '@crow-lane/core/document/edits/lists';
-  import {
-    canHappenTo,
-    countOf,
-    triggerKind,
-    usedUp,
-    type Id,
-    type Owner,
-    type Piece,
-    type Rule,
-    type Trigger,
-    type TriggerKind
-  } from '@crow-lane/core/document/types';
+  import type { DeedKind, Id, Owner, Piece, Rule, Trigger, TriggerKind } from '@crow-lane/core/document/types';
   import { piecesAtHand } from '@crow-lane/core/play/fit';
-  import { capital, plural, takenWord, triggerWords } from '@crow-lane/core/words/words';
+  import { allTakenWords, capital, triggerWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
   import Popup from '$lib/parts/Popup.svelte';
   import ConditionField from './ConditionField.svelte';
+  import { canHappenTo, deeds, isDeed, triggerKind, triggerKinds, triggers } from '@crow-lane/core/vocabulary/triggers';
+  import { usedUp } from '@crow-lane/core/vocabulary/pieces';
 
   let { owner, rule, onchange }: { owner: Owner; rule: Rule; onchange: (when: Trigger) => void } = $props();
   const { flow } = flowContext();
-  const kinds: Record<TriggerKind, string> = {
-    press: 'a button or key is pressed',
-    touch: 'something is touched',
-    collect: 'something is collected',
-    defeat: 'someone is defeated',
-    holds: 'something becomes true',
-    after: 'time has passed',
-    arrive: 'the player arrives',
-    hear: 'a signal is raised',
-    choose: 'a level is chosen'
-  };
   const inLevel = $derived(!('place' in owner) || flow.document.places[owner.place]?.kind === 'level');
-  const offered = $derived(
-    (Object.keys(kinds) as TriggerKind[]).filter((kind) => inLevel || !['touch', 'collect', 'defeat'].includes(kind))
-  );
+  const offered = $derived(triggerKinds.filter((kind) => inLevel || !isDeed(kind)));
   let chosen: TriggerKind | undefined = $state();
   const kind = $derived(chosen ?? triggerKind(rule.when));
   const pieces = $derived(piecesAtHand(flow.document, owner));
+  const { value: field, may } = $derived(triggers[kind]);
   const current = $derived((rule.when as Record<string, unknown>)[kind]);
+  const of = (value: unknown, more: object = {}) => ({ [kind]: value, ...more }) as unknown as Trigger;
 
-  const fitting = (what: 'touch' | 'collect' | 'defeat') =>
+  const fitting = (what: DeedKind) =>
     pieces
       .filter(([, piece]) => canHappenTo(what, piece.kind))
       .map(([value, { name, kind: is }]) => ({ value, label: name, hint: is }));
@@ -56,16 +36,15 @@
   function makeSignal(name: string, close: () => void) {
     const { id, ...change } = addSignal(flow.document, name);
     flow.edit(change);
-    set({ hear: id }, close);
+    set(of(id), close);
   }
 
   /** A piece named in the picker that is not there yet is made on the spot, of the kind that the trigger is about. */
-  function makePiece(what: 'touch' | 'collect' | 'defeat', name: string, close: () => void) {
+  function makePiece(what: DeedKind, name: string, close: () => void) {
     if (!('place' in owner)) return;
-    const piece: Piece = { name, kind: what === 'collect' ? 'pickup' : what === 'defeat' ? 'foe' : 'exit' };
-    const { id, ...change } = addPiece(flow.document, owner.place, piece);
+    const { id, ...change } = addPiece(flow.document, owner.place, { name, kind: deeds[what].makes });
     flow.edit(change);
-    set({ [what]: id } as Trigger, close);
+    set(of(id), close);
   }
 
   /** "all lamps", "all but some": the conditions that most levels are won by, one click each. */
@@ -74,10 +53,7 @@
       .filter(([, piece]) => usedUp(piece))
       .map(([id, piece]: [Id, Piece]) => ({
         text: `left(${id}) = 0`,
-        label:
-          countOf(piece) === 1
-            ? `${piece.name} is ${takenWord(piece.kind)}`
-            : `all ${countOf(piece)} ${plural(piece.name, 2)} are ${takenWord(piece.kind)}`
+        label: allTakenWords(piece)
       }))
   );
 </script>
@@ -92,17 +68,17 @@
         onchange={(event) => (chosen = event.currentTarget.value as TriggerKind)}
         aria-label="Kind of trigger"
       >
-        {#each offered as each (each)}<option value={each}>{kinds[each]}</option>{/each}
+        {#each offered as each (each)}<option value={each}>{triggers[each].label}</option>{/each}
       </select>
     </label>
     {#key kind}
-      {#if kind === 'press'}
+      {#if field.is === 'name'}
         <form
           onsubmit={(event) => {
             event.preventDefault();
             const data = new FormData(event.currentTarget);
             const [label, key] = ['label', 'key'].map((name) => String(data.get(name)).trim());
-            if (label) set(key ? { press: label, key } : { press: label }, close);
+            if (label) set(of(label, key ? { key } : {}), close);
           }}
         >
           <input
@@ -114,24 +90,26 @@
             required
             value={typeof current === 'string' ? current : ''}
           />
-          <label class="key"
-            >shown as the key
-            <input
-              class="input input-sm"
-              name="key"
-              maxlength="80"
-              placeholder="none"
-              value={'press' in rule.when ? (rule.when.key ?? '') : ''}
-            /></label
-          >
+          {#if may?.key}
+            <label class="key"
+              >shown as the key
+              <input
+                class="input input-sm"
+                name="key"
+                maxlength="80"
+                placeholder="none"
+                value={'press' in rule.when ? (rule.when.key ?? '') : ''}
+              /></label
+            >
+          {/if}
           <button class="btn btn-sm btn-primary">Keep</button>
         </form>
-      {:else if kind === 'after'}
+      {:else if field.is === 'seconds'}
         <form
           onsubmit={(event) => {
             event.preventDefault();
             const seconds = Number(new FormData(event.currentTarget).get('seconds'));
-            if (seconds > 0) set({ after: seconds }, close);
+            if (seconds > 0) set(of(seconds), close);
           }}
         >
           <input
@@ -149,45 +127,45 @@
           s
           <button class="btn btn-sm btn-primary">Keep</button>
         </form>
-      {:else if kind === 'touch' || kind === 'collect' || kind === 'defeat'}
+      {:else if isDeed(kind)}
         {@const what = kind}
         <Choices
           name="Piece"
           choices={fitting(what)}
           value={current as string}
-          onpick={(piece) => set({ [what]: piece } as Trigger, close)}
+          onpick={(piece) => set(of(piece), close)}
           make={'place' in owner
             ? { label: (name) => `make the piece ${name}`, run: (name) => makePiece(what, name, close) }
             : undefined}
         />
-      {:else if kind === 'holds'}
+      {:else if field.is === 'condition'}
         {#each shortcuts as { text, label } (text)}
-          <button type="button" class="shortcut" onclick={() => set({ holds: text }, close)}>{label}</button>
+          <button type="button" class="shortcut" onclick={() => set(of(text), close)}>{label}</button>
         {/each}
         <ConditionField
           {owner}
           use="holds"
           label="Condition"
           value={typeof current === 'string' ? current : ''}
-          onkeep={(text) => text && set({ holds: text }, close)}
+          onkeep={(text) => text && set(of(text), close)}
         />
-      {:else if kind === 'hear'}
+      {:else if field.is === 'id' && field.of === 'signal'}
         <Choices
           name="Signal"
           choices={Object.entries(flow.document.signals).map(([value, { name }]) => ({ value, label: name }))}
           value={current as string}
-          onpick={(signal) => set({ hear: signal }, close)}
+          onpick={(signal) => set(of(signal), close)}
           make={{ label: (name) => `make the signal ${name}`, run: (name) => makeSignal(name, close) }}
         />
-      {:else if kind === 'choose'}
+      {:else if field.is === 'id' && field.of === 'order'}
         <Choices
           name="Order"
           choices={Object.entries(flow.document.orders).map(([value, { name }]) => ({ value, label: name }))}
           value={current as string}
-          onpick={(order) => set({ choose: order }, close)}
+          onpick={(order) => set(of(order), close)}
         />
       {:else}
-        <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => set({ arrive: true }, close)}>Keep</button>
+        <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => set(of(true), close)}>Keep</button>
       {/if}
     {/key}
   {/snippet}

@@ -2,8 +2,8 @@
 import { checking, usualLimit } from '@crow-lane/core/check/check';
 import { Memory } from '@crow-lane/core/check/memory';
 import { withoutRoute } from '@crow-lane/core/check/verdict';
-import type { Report, Step, Verdict } from '@crow-lane/core/check/report';
-import type { FlowDocument } from '@crow-lane/core/document/types';
+import type { Report, Verdict } from '@crow-lane/core/check/report';
+import type { FlowDocument, Step } from '@crow-lane/core/document/types';
 
 /** A check of a document, or a route of the check with this id. */
 export type CheckRequest = { id: number; document: FlowDocument } | { id: number; check: string; subject: string };

@@ -1,6 +1,5 @@
 /** What is being looked at: nothing of it is kept with the flow. */
-import type { Step } from '@crow-lane/core/check/report';
-import type { Id, PlaceKind } from '@crow-lane/core/document/types';
+import type { Id, PlaceKind, Step } from '@crow-lane/core/document/types';
 
 export class View {
   /** The selected place; undefined shows the whole flow in the desk. */

@@ -1,7 +1,6 @@
 <script lang="ts">
   import { replay } from '@crow-lane/core/check/replay';
-  import type { Step } from '@crow-lane/core/check/report';
-  import type { FlowDocument } from '@crow-lane/core/document/types';
+  import type { FlowDocument, Step } from '@crow-lane/core/document/types';
   import type { LaneLayout } from '@crow-lane/core/lane/layout';
 
   /** A route as the crow flies: arcs from place to place, each with the number of the step that takes it. */

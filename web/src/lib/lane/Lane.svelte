@@ -3,7 +3,7 @@
   import { moveLevel, numbersOf } from '@crow-lane/core/document/edits/places';
   import { wireRule, addRule } from '@crow-lane/core/document/edits/rules';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
-  import type { Id, PlaceKind } from '@crow-lane/core/document/types';
+  import type { Id } from '@crow-lane/core/document/types';
   import { wayAt, type Way } from '@crow-lane/core/lane/hit';
   import type { Row } from '@crow-lane/core/lane/layout';
   import { placeName } from '@crow-lane/core/words/words';
@@ -18,10 +18,12 @@
   import Tile from './Tile.svelte';
   import Tools from './Tools.svelte';
   import { neighbour } from './walk.ts';
+  import { placeKinds, placeKindsInOrder } from '@crow-lane/core/vocabulary/places';
 
   const { flow, view, runs } = flowContext();
   const lane = $derived(laneOf(flow.drawn));
-  const kinds: Record<Row['kind'], PlaceKind> = { endings: 'ending', between: 'interlude', levels: 'level', menus: 'menu' };
+  /** The kind of the places that stand in a row. */
+  const kindIn = (row: Row) => placeKindsInOrder.find((kind) => placeKinds[kind].row === row.kind)!;
 
   let box: HTMLDivElement;
   const sight = new Sight(() => lane);
@@ -117,7 +119,7 @@
       pull = undefined;
       if (!under) return;
       if (under.is === 'place') wire(from, under.to);
-      else if (under.is === 'row') view.dialog = { is: 'place', from, kind: kinds[under.row.kind], order: under.row.order };
+      else if (under.is === 'row') view.dialog = { is: 'place', from, kind: kindIn(under.row), order: under.row.order };
       else if (under.own) view.dialog = { is: 'place', kind: 'interlude', into: under.way };
       else {
         flow.edit(insertPlace(flow.document, under.way.rules, under.way.to, from));
@@ -144,16 +146,10 @@
     return lane.rows.reduce<Row | undefined>((best, row) => (!best || distance(row) < distance(best) ? row : best), undefined);
   }
 
-  const placeWords: Record<PlaceKind, string> = {
-    interlude: 'screen in between',
-    level: 'level',
-    menu: 'menu',
-    ending: 'ending'
-  };
   const hint = $derived.by(() => {
     const under = pull?.under;
     if (!under || under.is === 'place') return undefined;
-    if (under.is === 'row') return `Let go to make a new ${placeWords[kinds[under.row.kind]]} here`;
+    if (under.is === 'row') return `Let go to make a new ${placeKinds[kindIn(under.row)].words} here`;
     const before = under.way.to === undefined ? 'into this way' : `before ${placeName(flow.document, under.way.to)}`;
     return `Let go to put ${under.own ? 'a new place' : placeName(flow.document, pull!.from)} ${before}`;
   });

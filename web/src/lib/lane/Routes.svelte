@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Feeder, LaneLayout, Point, Route, RouteEnd } from '@crow-lane/core/lane/layout';
+  import { moves } from '@crow-lane/core/vocabulary/moves';
 
   /** The routes of a lane that are to be seen between two columns of pixels. */
   let {
@@ -53,7 +54,6 @@
   const near = (route: Route) =>
     selected === undefined || route.to === selected || route.feeders.some(({ from }) => from === selected);
   const lit = (route: Route, from: string) => selected === undefined || from === selected || route.to === selected;
-  const words: Record<string, string> = { chosen: 'choose', load: 'load', resume: 'checkpoint' };
   /** From the selected screen a rail along the lane to every level that play may decide for. */
   const rail = (route: Route) => {
     const tiles = (route.levels ?? []).flatMap((id) => lane.tiles.get(id) ?? []);
@@ -114,7 +114,7 @@
       {/if}
       {#if route.word}
         <text x={route.end.x + 4} y={route.end.way === 'down' ? route.end.y - 4 : route.end.y + 10}
-          >{words[route.word] ?? route.word}</text
+          >{moves[route.word].short ?? route.word}</text
         >
       {/if}
     </g>

@@ -4,6 +4,7 @@
   import { flowContext } from '$lib/flow/context.ts';
   import Mark from '$lib/parts/Mark.svelte';
   import { tileWords, wayWords } from './words.ts';
+  import { placeKinds } from '@crow-lane/core/vocabulary/places';
 
   let {
     tile,
@@ -69,9 +70,9 @@
     class="face"
     tabindex={reached ? 0 : -1}
     aria-pressed={selected}
-    aria-label="{tile.number ? `${tile.number}, ` : ''}{place.name}, {place.kind === 'interlude'
-      ? 'screen in between'
-      : place.kind}, {line}{here ? `, ${here.map(({ name }) => name).join(' and ')} here` : ''}"
+    aria-label="{tile.number ? `${tile.number}, ` : ''}{place.name}, {placeKinds[place.kind].words}, {line}{here
+      ? `, ${here.map(({ name }) => name).join(' and ')} here`
+      : ''}"
     title={place.name}
     onclick={onselect}
     onpointerdown={ongrab}

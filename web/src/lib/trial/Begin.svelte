@@ -1,6 +1,5 @@
 <script lang="ts">
-  import type { Step } from '@crow-lane/core/check/report';
-  import { levelsOf, own, type Id } from '@crow-lane/core/document/types';
+  import { levelsOf, own, type Id, type Step } from '@crow-lane/core/document/types';
   import { onDestroy } from 'svelte';
   import { savesIn } from '@crow-lane/core/sheet/saves';
   import type { Arrived } from '@crow-lane/core/trial/beginnings';
@@ -11,6 +10,7 @@
   import Choices from '$lib/parts/Choices.svelte';
   import Dialog from '$lib/parts/Dialog.svelte';
   import ValueInput from './ValueInput.svelte';
+  import { placeKinds } from '@crow-lane/core/vocabulary/places';
 
   /** Where a trial begins: a place, in a clean state, as players arrive there, from its checkpoints, or as who has played before. */
   let { onclose }: { onclose: () => void } = $props();
@@ -88,7 +88,7 @@
       choices={Object.entries(flow.document.places).map(([value, { name: label, kind }]) => ({
         value,
         label,
-        hint: kind === 'interlude' ? 'in between' : kind
+        hint: placeKinds[kind].hint
       }))}
       value={place}
       onpick={(value) => {

@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { countOf, findRule, own, usedUp, type Id } from '@crow-lane/core/document/types';
+  import { findRule, own, type Id, type Draw, type Event } from '@crow-lane/core/document/types';
   import { active, bottom } from '@crow-lane/core/play/state';
-  import { valueOf, type Draw, type Event } from '@crow-lane/core/play/turn';
+  import { valueOf } from '@crow-lane/core/play/turn';
   import { leftIn } from '@crow-lane/core/trial/trial';
   import { eventWords, manyLeft, messageWords, outcomeWords } from '@crow-lane/core/trial/words';
   import { drawWords } from '@crow-lane/core/words/steps';
@@ -10,6 +10,9 @@
   import { flowContext } from '$lib/flow/context.ts';
   import TimeBar from '$lib/parts/TimeBar.svelte';
   import type { Choice } from './session.svelte.ts';
+  import { usedUp, countOf } from '@crow-lane/core/vocabulary/pieces';
+  import { placeKinds } from '@crow-lane/core/vocabulary/places';
+  import { deedOf } from '@crow-lane/core/vocabulary/triggers';
 
   /** The place as the player meets it: a mock-up of the flow, with what each control would do. */
   const { flow, session } = flowContext();
@@ -20,18 +23,11 @@
   const base = $derived(bottom(state).place);
   const level = $derived(place?.kind === 'level' ? place : undefined);
   const left = $derived(leftIn(state));
-  const kinds = { menu: 'menu', level: 'level', interlude: 'in between', ending: 'ending' };
 
   const presses = $derived(session.choices.filter(({ event }) => 'press' in event));
   const picks = $derived(session.choices.filter(({ event }) => 'choose' in event));
   const clock = $derived(session.choices.find(({ event }) => 'time' in event));
-  const of = (piece: Id) =>
-    session.choices.filter(
-      ({ event }) =>
-        ('touch' in event && event.touch === piece) ||
-        ('collect' in event && event.collect === piece) ||
-        ('defeat' in event && event.defeat === piece)
-    );
+  const of = (piece: Id) => session.choices.filter(({ event }) => deedOf(event)?.piece === piece);
   /** Levels that a select lists and that are not open now. */
   const locked = $derived.by(() => {
     const open = new Set(picks.map(({ event }) => ('choose' in event ? event.choose : '')));
@@ -82,7 +78,7 @@
   <div class="place" data-kind={place?.kind} inert={session.moving !== undefined}>
     <h2>
       {place?.name}
-      <span class="dim">{place ? kinds[place.kind] : ''}</span>
+      <span class="dim">{place ? placeKinds[place.kind].hint : ''}</span>
     </h2>
     {#if place?.message}<p class="message">
         {messageWords(flow.document, place.message, (id) => valueOf(trial.flow, state, id))}
@@ -108,7 +104,7 @@
                   <span class="would">{words(choice)}</span>
                 </button>
                 {@render forced(choice)}
-                {#if !('touch' in choice.event) && manyLeft(flow.document, base, piece, there)}
+                {#if manyLeft(flow.document, base, choice.event, there)}
                   <button type="button" class="control" onclick={() => session.many(choice.event, 1)}>All but one</button>
                   <button type="button" class="control" onclick={() => session.many(choice.event, 0)}>All</button>
                 {/if}

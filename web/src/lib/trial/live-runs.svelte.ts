@@ -1,6 +1,5 @@
 /** The recorded runs of the open flow: played again after every edit, and what none of them uses. */
-import type { FlowDocument, Id } from '@crow-lane/core/document/types';
-import type { Step } from '@crow-lane/core/check/report';
+import type { FlowDocument, Id, Step } from '@crow-lane/core/document/types';
 import type { Arrived } from '@crow-lane/core/trial/beginnings';
 import type { Coverage, Use } from '@crow-lane/core/trial/coverage';
 import type { Replayed } from '@crow-lane/core/trial/runs';

@@ -1,7 +1,6 @@
 /** Plays recorded runs again, finds runs and arrivals, and plays random games: off the page's thread. */
 import { finish } from '@crow-lane/core/check/check';
-import type { Step } from '@crow-lane/core/check/report';
-import type { FlowDocument, Id } from '@crow-lane/core/document/types';
+import type { FlowDocument, Id, Step } from '@crow-lane/core/document/types';
 import { arrivedAt, type Arrived } from '@crow-lane/core/trial/beginnings';
 import { routeToUse, uncovered, type Coverage, type Use } from '@crow-lane/core/trial/coverage';
 import { replayRun, type Replayed } from '@crow-lane/core/trial/runs';

@@ -1,11 +1,18 @@
 /** The trial that is going on: kept while other views are looked at, and played again when the flow changes. */
-import type { Step } from '@crow-lane/core/check/report';
 import { lengthOf, spansOf, type TransitionPart } from '$lib/desk/transition.ts';
-import { findRule, own, type FlowDocument, type Id, type Rule } from '@crow-lane/core/document/types';
+import {
+  findRule,
+  own,
+  type FlowDocument,
+  type Id,
+  type Rule,
+  type Step,
+  type Draw,
+  type Event
+} from '@crow-lane/core/document/types';
 import type { Value } from '@crow-lane/core/language/evaluate';
 import { active, bottom } from '@crow-lane/core/play/state';
 import type { Beginning } from '@crow-lane/core/play/handle';
-import type { Draw, Event } from '@crow-lane/core/play/turn';
 import {
   act,
   beginFrom,
@@ -21,6 +28,7 @@ import {
   type Line,
   type Trial
 } from '@crow-lane/core/trial/trial';
+import { deedOf } from '@crow-lane/core/vocabulary/triggers';
 
 export interface Choice {
   event: Event;
@@ -156,8 +164,8 @@ export class Session {
   }
 
   private leftFor(event: Event): number {
-    const piece = 'collect' in event ? event.collect : 'defeat' in event ? event.defeat : undefined;
-    return piece === undefined ? 0 : (leftIn(this.trial!.state)[piece] ?? 0);
+    const deed = deedOf(event);
+    return (deed && leftIn(this.trial!.state)[deed.piece]) ?? 0;
   }
 
   rewind(line: number): void {

@@ -1,0 +1,30 @@
+/** The kinds of piece, in the order in which they are offered. */
+import type { DeedKind, Piece, PieceKind } from '../document/types.ts';
+import { deeds } from './triggers.ts';
+
+interface PieceEntry {
+  /** What uses it up, so that it has a number left; undefined for what stays. */
+  usedUpBy?: DeedKind;
+}
+
+export const pieceKinds: Record<PieceKind, PieceEntry> = {
+  pickup: { usedUpBy: 'collect' },
+  foe: { usedUpBy: 'defeat' },
+  hazard: {},
+  exit: {},
+  checkpoint: {},
+  switch: {},
+  player: { usedUpBy: 'defeat' },
+  other: {}
+};
+
+export const pieceKindsInOrder = Object.keys(pieceKinds) as PieceKind[];
+
+/** The pieces that are used up and so have a number left. */
+export const usedUp = ({ kind }: Piece): boolean => pieceKinds[kind].usedUpBy !== undefined;
+
+/** What has been done to a piece that is used up: "all are …". */
+export const takenWord = (kind: PieceKind): string => deeds[pieceKinds[kind].usedUpBy ?? 'collect'].done;
+
+/** How many of a piece a level has. */
+export const countOf = ({ count = 1 }: Piece): number => count;

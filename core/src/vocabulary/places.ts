@@ -1,0 +1,32 @@
+/** The kinds of place, in the order of lists: levels first, as they are played. */
+import type { PlaceKind } from '../document/types.ts';
+
+interface PlaceEntry {
+  /** As a hint beside a name. */
+  hint: string;
+  /** In a sentence: "a new …"; and with its article. */
+  words: string;
+  one: string;
+  /** The row of the lane that it stands in. */
+  row: 'levels' | 'menus' | 'between' | 'endings';
+  /** Whether it can be opened over another place. */
+  over: boolean;
+  /** Whether a way out of it has to be there: play ends in the others, or is won and lost there. */
+  movesOn: boolean;
+}
+
+export const placeKinds: Record<PlaceKind, PlaceEntry> = {
+  level: { hint: 'level', words: 'level', one: 'a level', row: 'levels', over: false, movesOn: false },
+  menu: { hint: 'menu', words: 'menu', one: 'a menu', row: 'menus', over: true, movesOn: true },
+  interlude: {
+    hint: 'in between',
+    words: 'screen in between',
+    one: 'a screen in between',
+    row: 'between',
+    over: true,
+    movesOn: true
+  },
+  ending: { hint: 'ending', words: 'ending', one: 'an ending', row: 'endings', over: false, movesOn: false }
+};
+
+export const placeKindsInOrder = Object.keys(placeKinds) as PlaceKind[];

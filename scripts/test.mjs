@@ -1,11 +1,12 @@
-// npm test: everything, from a fresh checkout. Parts: lint, types, unit, build, recovery, e2e (several may be named).
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+// npm test: everything, from a fresh checkout, in two lanes side by side: the unit tests in two processes; and lint, types,
+// build, recovery and the browser tests one after another. Parts may be named: lint, types, unit, build, recovery, e2e.
 import { spawn } from 'node:child_process';
+import { readdirSync, readFileSync } from 'node:fs';
+import { constants, setPriority } from 'node:os';
+import { join } from 'node:path';
+import { someFolder, startProduct } from './drill/product.mjs';
 import { buildWhenStale } from './lib/build.mjs';
 import { root } from './lib/paths.mjs';
-import { end, following, freePort } from './lib/process.mjs';
 import { Plain, run, say } from './lib/say.mjs';
 import { needModules, needPackages } from './lib/system.mjs';
 
@@ -13,60 +14,67 @@ import { needModules, needPackages } from './lib/system.mjs';
 const [asked, named] = [process.argv.slice(2), []];
 if (asked.includes('--')) named.push(...asked.splice(asked.indexOf('--')).slice(1));
 
-const all = ['lint', 'types', 'unit', 'build', 'recovery', 'e2e'];
+/** So many browsers work side by side, each at a product of its own. */
+const browsers = 2;
+const lanes = [['unit'], ['lint', 'types', 'build', 'recovery', 'e2e']];
+const all = lanes.flat();
+/** By file or part: the seconds of processor time that it is meant to take. */
+const budgets = JSON.parse(readFileSync(join(root, 'scripts/test/budgets.json'), 'utf8'));
 
 const steps = {
   lint: () => counted('npm', ['run', '--silent', 'lint']),
   types: () => counted('npm', ['run', '--silent', 'types']),
-  unit: () => counted('npx', ['mocha']),
+  async unit() {
+    const results = await Promise.all(unitShares().map((files) => counted('npx', ['mocha', ...files], { calm: true })));
+    return results.reduce((sum, { passed, failed }) => ({ passed: sum.passed + passed, failed: sum.failed + failed }));
+  },
   async build() {
     await buildWhenStale();
     return { passed: 1, failed: 0 };
   },
   recovery: () => counted('npx', ['mocha', '--config', 'scripts/test/mocharc.json']),
   async e2e() {
-    const folder = mkdtempSync(join(tmpdir(), 'crow-lane-e2e-'));
-    const port = await freePort(4270);
-    const env = {
-      ...process.env,
-      CROW_LANE_DATA: folder,
-      PORT: String(port),
-      LOG_LEVEL: 'warn'
-    };
-    delete env.DATABASE_URL;
-    for (const name of ['HOST', 'CROW_LANE_DATABASE_PORT']) delete env[name];
-    const server = spawn(...following(process.execPath, [join(root, 'scripts/start.mjs')]), {
-      cwd: root,
-      env,
-      stdio: ['ignore', 'pipe', 'inherit']
-    });
-    let said = '';
+    // once for all products, which would build at the same time
+    await buildWhenStale();
+    const folders = Array.from({ length: browsers }, someFolder);
     try {
-      await new Promise((ready, failed) => {
-        server.stdout.on('data', (data) => {
-          said += data;
-          if (said.includes('Crow Lane is at')) ready();
-        });
-        server.once('exit', () => failed(new Plain('The server for the tests did not start; see above.')));
-      });
-      const result = await counted('npx', ['playwright', 'test', '-c', 'web/test/playwright.config.ts', ...named], {
-        env: { ...env, CROW_LANE_URL: `http://127.0.0.1:${port}` }
-      });
+      const products = await Promise.all(folders.map(({ folder }) => startProduct(folder)));
+      const env = { ...process.env, CROW_LANE_URL: products.map(({ url }) => url).join(' ') };
+      const result = await counted('npx', ['playwright', 'test', '-c', 'web/test/playwright.config.ts', ...named], { env });
       // a fault that a server survives is still one
-      const faults = said.split('\n').filter((line) => /unhandled rejection|uncaught exception/.test(line));
+      const said = products.flatMap((product) => product.said().split('\n'));
+      const faults = said.filter((line) => /unhandled rejection|uncaught exception/.test(line));
       if (faults.length > 0) process.stdout.write(`The server met faults that nothing handled:\n${faults.join('\n')}\n`);
       return { ...result, failed: result.failed + faults.length };
     } finally {
-      await end(server.pid);
-      rmSync(folder, { recursive: true, force: true });
+      await Promise.all(folders.map(({ drop }) => drop()));
     }
   }
 };
 
+/** The files of the unit tests for two processes, so that both take about as long. */
+function unitShares() {
+  const files = ['core/test', 'cli/test', 'web/test/unit'].flatMap((folder) =>
+    readdirSync(join(root, folder))
+      .filter((name) => name.endsWith('.test.ts'))
+      .map((name) => `${folder}/${name}`)
+  );
+  const shares = [[], []];
+  const taken = [0, 0];
+  for (const file of files.sort((a, b) => (budgets[b] ?? 1) - (budgets[a] ?? 1))) {
+    const least = taken.indexOf(Math.min(...taken));
+    shares[least].push(file);
+    taken[least] += budgets[file] ?? 1;
+  }
+  return shares;
+}
+
 /** Runs a command and counts its closing line "N passed, N failed"; without one the command itself is the one test. */
-function counted(file, args, { env = process.env } = {}) {
+function counted(file, args, { env = process.env, calm = false } = {}) {
   return new Promise((done, failed) => {
     const child = spawn(file, args, { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] });
+    // what only computes stands back behind what waits for answers
+    if (calm) setPriority(child.pid, constants.priority.PRIORITY_BELOW_NORMAL);
     let text = '';
     child.stdout.on('data', (data) => {
       text += data;
@@ -79,8 +87,22 @@ function counted(file, args, { env = process.env } = {}) {
       // a runner that breaks without counting a failure has failed all the same
       if (passed === undefined) done({ passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 });
       else done({ passed: Number(passed), failed: Math.max(Number(broken), code === 0 ? 0 : 1) });
+      for (const [, took, name] of text.matchAll(/^took (\S+) s: (\S+)$/gm)) spent.set(name, Number(took));
     });
   });
+}
+
+/** By file of the unit tests: its processor time; by other part how long it took. */
+const spent = new Map();
+
+/** What was spent beside what is meant to be, so that growth is seen; noise of a busy machine is no failure. */
+function tell() {
+  const rows = [...spent].filter(([, took]) => took >= 5).sort(([, a], [, b]) => b - a);
+  for (const [name, took] of rows) {
+    const budget = budgets[name];
+    const over = budget !== undefined && took > budget * 1.5 ? '  over its budget' : '';
+    console.log(`${took.toFixed(1).padStart(7)} s of ${String(budget ?? '–').padStart(4)}  ${name}${over}`);
+  }
 }
 
 await run(async () => {
@@ -93,12 +115,23 @@ await run(async () => {
   if (parts.includes('recovery') || parts.includes('e2e')) await needPackages('database');
   if (parts.includes('recovery')) await needPackages('dump');
   if (parts.includes('e2e')) await needPackages('browser');
-  for (const part of parts) {
-    say(`Testing: ${part}`);
-    const { passed, failed } = await steps[part]();
-    total.passed += passed;
-    total.failed += failed;
-  }
-  console.log(`\n${total.passed} passed, ${total.failed} failed`);
+  const began = Date.now();
+  await Promise.all(
+    lanes.map(async (lane) => {
+      for (const part of lane.filter((each) => parts.includes(each))) {
+        say(`Testing: ${part}`);
+        const start = Date.now();
+        const { passed, failed } = await steps[part]();
+        if (part !== 'unit') spent.set(part, (Date.now() - start) / 1000);
+        say(`${part}: ${passed} passed, ${failed} failed`);
+        total.passed += passed;
+        total.failed += failed;
+      }
+    })
+  );
+  console.log('');
+  tell();
+  console.log(`\nAll of it took ${Math.round((Date.now() - began) / 1000)} s.`);
+  console.log(`${total.passed} passed, ${total.failed} failed`);
   if (total.failed > 0) process.exit(1);
 });

@@ -198,6 +198,18 @@ describe('patches', () => {
     expect(document.variables).to.not.have.property('more_oil');
   });
 
+  it('test what they replace, take away and stand behind, and nothing that is refused by itself', () => {
+    const opsOf = (operation: Operation) => change(document, '', [operation]).patch.map(({ op, path }) => `${op} ${path}`);
+    const rule = { id: 'x', when: { arrive: true } };
+    expect(opsOf({ op: 'replace', path: '/name', value: 'N' })).to.deep.equal(['test /name', 'replace /name']);
+    expect(opsOf({ op: 'remove', path: '/variables/lives' })).to.deep.equal(['test /variables/lives', 'remove /variables/lives']);
+    expect(opsOf({ op: 'add', path: '/rules/1', value: rule })).to.deep.equal(['test /rules/0/id', 'add /rules/1']);
+    expect(opsOf({ op: 'add', path: '/rules/0', value: rule })).to.deep.equal(['add /rules/0']);
+    expect(opsOf({ op: 'add', path: '/signals/new', value: { name: 'New' } })).to.deep.equal(['add /signals/new']);
+    expect(() => apply(document, [{ op: 'add', path: '/places/quay', value: {} }])).to.throw(Conflict);
+    expect(() => apply(document, [{ op: 'remove', path: '/places/nowhere' }])).to.throw(Conflict);
+  });
+
   it('of different parts both apply', () => {
     const mine = changePiece(document, 'quay', 'lamp', { count: 5 }).patch;
     const theirs = apply(document, renamePlace(document, 'quay', 'Pier').patch);

@@ -10,6 +10,7 @@ import { findRule, type FlowDocument } from '../src/document/types.ts';
 import { write } from '../src/document/write.ts';
 import { keepRun, recordAnew, removeRun, renameRun, replayRun, setBug, setRunExpects } from '../src/trial/runs.ts';
 import { act, beginFrom, beginTrial, choicesOf, playSteps, withValue } from '../src/trial/trial.ts';
+import { seed } from './support/compare.ts';
 import { flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
 
@@ -92,6 +93,7 @@ describe('recorded runs', () => {
   });
 
   it('go as recorded on the flow they were recorded on, whatever it is', () => {
+    let held = 0;
     fc.assert(
       fc.property(randomFlow, fc.nat(1000), (document: FlowDocument, seed) => {
         const random = mulberry(seed);
@@ -103,12 +105,14 @@ describe('recorded runs', () => {
         }
         const made = wandering && keepRun(document, wandering, 'Some run');
         if (!made) return;
+        held++;
         const now = apply(document, made.patch);
         expect(validate(now).errors).to.equal(undefined);
         expect(replayRun(now, now.runs[made.id]!)).to.deep.equal({ goes: 'as recorded' });
       }),
-      { numRuns: 200 }
+      { numRuns: 200, seed }
     );
+    expect(held).to.be.greaterThan(150);
   });
 
   it('of a wrong shape are refused', () => {

@@ -136,6 +136,10 @@ describe('the sheet as text', () => {
     expect(now.orders.main!.levels).to.deep.equal(['quay', 'loft', 'new_pier']);
     expect((now.places.new_pier as Level).pieces.lamp!.count).to.equal(4);
     expect((now.places.loft as Level).pieces.lamp!.count).to.equal(2);
+    // blank lines are counted, as a spreadsheet counts them
+    const spread = readCsv(flow, '\r\nName,Lamp\r\n\r\nQuay Street,5\r\n,,\r\n,3\r\n', 'main');
+    if ('error' in spread) throw new Error(spread.error);
+    expect(spread.refused).to.deep.equal([{ row: 4, reason: 'It has no name.' }]);
     expect(readCsv(flow, 'Level,Lamp\nx,1', 'main')).to.have.property('error');
     expect(readCsv(flow, 'Name,Moon\nx,1', 'main')).to.deep.equal({ error: 'There is no column "Moon".' });
     expect(readCsv(flow, '', 'main')).to.have.property('error');

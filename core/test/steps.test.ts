@@ -14,9 +14,9 @@ import { replay } from '../src/check/replay.ts';
 import type { Report } from '../src/check/report.ts';
 import { withoutRoute } from '../src/check/verdict.ts';
 import type { FlowDocument } from '../src/document/types.ts';
-import { checked, documents, essence, limit, seed, withTwins } from './support/compare.ts';
+import { checked, documents, essence, limit, seed } from './support/compare.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
-import { randomFlow } from './support/random-flow.ts';
+import { randomFlow, withTwins } from './support/random-flow.ts';
 
 const demos = ['lamplighters-round', 'lamplighters-round-with-faults', 'ferry-rooms', 'night-market'];
 const demo = (name: string) => documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));

@@ -21,6 +21,7 @@ import {
 } from '../src/trial/trial.ts';
 import { kindsIn, walk, type Weights } from '../src/trial/walks.ts';
 import { lineWords, messageWords, outcomeWords } from '../src/trial/words.ts';
+import { seed } from './support/compare.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
 
@@ -141,17 +142,20 @@ describe('a trial', () => {
   });
 
   it('plays again to the same from its own steps, whatever the flow', () => {
+    let played = 0;
     fc.assert(
       fc.property(randomFlow, fc.nat(1000), (document, seed) => {
         const trial = wander(document, seed, 12);
         if (!trial) return;
+        played++;
         const again = playSteps(document, stepsOf(trial), seed + 1)!;
         expect(again.played).to.equal(trial.lines.length - 1);
         expect(keyOf(again.trial.state)).to.equal(keyOf(trial.state));
         expect(again.trial.lines.map(({ fired }) => fired)).to.deep.equal(trial.lines.map(({ fired }) => fired));
       }),
-      { numRuns: 200 }
+      { numRuns: 200, seed }
     );
+    expect(played).to.be.greaterThan(150);
   });
 
   it('plays the routes of the checks, and stops where a step cannot happen', () => {

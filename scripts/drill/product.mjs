@@ -5,7 +5,7 @@ import { Agent, request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from '../lib/paths.mjs';
-import { end, freePort } from '../lib/process.mjs';
+import { end, following, freePort } from '../lib/process.mjs';
 
 const products = new Set();
 
@@ -34,7 +34,11 @@ export async function startProduct(folder, { checkout = root, database, strict =
   };
   for (const name of ['HOST', 'DATABASE_URL', 'CROW_LANE_DATABASE_PORT']) delete env[name];
   if (database) env.DATABASE_URL = database;
-  const child = spawn(process.execPath, ['scripts/start.mjs'], { cwd: checkout, env, stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(...following(process.execPath, ['scripts/start.mjs']), {
+    cwd: checkout,
+    env,
+    stdio: ['ignore', 'pipe', 'pipe']
+  });
   products.add({ folder, child });
   let said = '';
   const url = await new Promise((done, failed) => {

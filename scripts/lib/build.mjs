@@ -2,9 +2,11 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
+import { own, ownerOf } from './owner.mjs';
 import { root } from './paths.mjs';
 import { quietly } from './system.mjs';
-import { say } from './say.mjs';
+import { Plain, say } from './say.mjs';
 
 /** Made by builds and tests, not made from. */
 const skipped = new Set(['node_modules', 'build', 'dist', '.svelte-kit', 'test', 'test-results', 'playwright-report']);
@@ -26,6 +28,32 @@ const parts = [
 
 /** Builds those of the parts that are asked for and were made from other sources. */
 export async function buildWhenStale(wanted = ['cli', 'web']) {
+  const lock = await untilAlone();
+  try {
+    await buildStale(wanted);
+  } finally {
+    lock.release();
+  }
+}
+
+/** One build at a time for a checkout: two starts would write over each other. */
+async function untilAlone() {
+  const folder = join(root, 'node_modules/.crow-lane-build');
+  for (let said = false; ; await pause(300)) {
+    if (!ownerOf(folder)) {
+      try {
+        return own(folder);
+      } catch (error) {
+        // another came first
+        if (!(error instanceof Plain)) throw error;
+      }
+    }
+    if (!said) say('Waiting for another start that is building');
+    said = true;
+  }
+}
+
+async function buildStale(wanted) {
   for (const { name, of = name, script = 'build', what, sources, stamp } of parts) {
     if (!wanted.includes(name)) continue;
     // taken before the build: a source that changes while building leads to another one

@@ -199,16 +199,14 @@ test('has nothing serious for axe, in daylight and at night', async ({ page }) =
   for (const theme of ['daylight', 'night']) {
     await page.addInitScript((chosen) => localStorage.setItem('theme', chosen), theme);
     await page.goto('/');
-    await check(page, `shelf, ${theme}`);
+    const check = (where: string) => nothingSerious(page, `${where}, ${theme}`, theme);
+    await check('shelf');
     await open(page, 'demo-lamplighters-round-with-faults');
-    await check(page, `lane, ${theme}`);
+    await check('lane');
     await face(page, 'chapel').click();
     await page.waitForTimeout(400);
-    await check(page, `desk, ${theme}`);
+    await check('desk');
     await page.getByRole('button', { name: 'As a list' }).click();
-    await check(page, `list, ${theme}`);
-  }
-  async function check(on: typeof page, where: string) {
-    await nothingSerious(on, where);
+    await check('list');
   }
 });

@@ -302,16 +302,14 @@ test('levels and values have nothing serious for axe, in daylight and at night',
     await page.addInitScript((chosen) => localStorage.setItem('theme', chosen), theme);
     await page.goto(`/flows/${id}/levels`);
     await settled(page);
-    await check(`sheet, ${theme}`);
+    const check = (where: string) => nothingSerious(page, `${where}, ${theme}`, theme);
+    await check('sheet');
     for (const tab of ['What answers what', 'Orders', 'Level selects', 'Saves']) {
       await page.getByRole('tab', { name: tab }).click();
-      await check(`${tab}, ${theme}`);
+      await check(tab);
     }
     await page.getByRole('link', { name: 'Values' }).click();
     await expect(page.locator('[data-carry]').first()).toBeVisible();
-    await check(`values, ${theme}`);
-  }
-  async function check(where: string) {
-    await nothingSerious(page, where);
+    await check('values');
   }
 });

@@ -1,17 +1,19 @@
 import { defineConfig } from '@playwright/test';
 
-// The server is started by scripts/test.mjs (or npm start), which says where it is.
+// The products are started by scripts/test.mjs, which says where they are; as many workers share them.
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
   outputDir: '../test-results',
   timeout: 60_000,
-  workers: 1,
+  fullyParallel: true,
+  workers: (process.env.CROW_LANE_URL ?? '').split(' ').length,
   reporter: [['list'], ['./support/reporter.ts']],
   use: {
-    baseURL: process.env.CROW_LANE_URL ?? 'http://127.0.0.1:4170',
     viewport: { width: 1280, height: 800 },
-    trace: 'retain-on-failure',
+    // a trace is worth its time only where a test fails: CROW_LANE_TRACE=1 with the names of the files
+    trace: process.env.CROW_LANE_TRACE ? 'retain-on-failure' : 'off',
+    screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [

@@ -1,4 +1,4 @@
-import { expect, face, open, pull, put, settled, small, test, tile } from './support/page.ts';
+import { baseOf, expect, face, open, pull, put, settled, small, test, tile } from './support/page.ts';
 
 const documentOf = async (page: import('@playwright/test').Page, id: string) =>
   ((await (await page.request.get(`/api/flows/${id}`)).json()) as { document: any }).document;
@@ -132,7 +132,7 @@ test('edits made while the server is away outlive the page, and can be taken bac
       'idempotency-key': 'elsewhere',
       'edit-label': 'Elsewhere',
       'edit-author': 'Ada',
-      origin: new URL(process.env.CROW_LANE_URL ?? 'http://127.0.0.1:4170').origin
+      origin: new URL(baseOf()).origin
     },
     data: [{ op: 'replace', path: '/places/quay/name', value: 'Mole' }]
   });

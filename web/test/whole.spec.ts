@@ -87,7 +87,7 @@ async function wire(page: Page, hands: Hands): Promise<unknown> {
   await trigger('next level', 'something becomes true');
   await hands.write(field('Condition'), 'taken(lamp) >= 2');
   await enter();
-  await expect(sentence('next level')).toContainText('Lamp × 2 are collected');
+  await expect(sentence('next level')).toContainText('Lamp × 2 are all collected');
 
   // falling, and what it costs
   await place(undefined, 'In between', 'Overboard');

@@ -4,7 +4,7 @@ import { piecesIn, variablesIn, type Expression } from '../language/ast.ts';
 import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import { placeName, ruleWords } from '../words/words.ts';
-import { goals } from './goal-checks.ts';
+import { goalCounts, goalsPartial } from './goal-checks.ts';
 import { rulesTo } from './reasons.ts';
 import type { Verdict } from './report.ts';
 import { goodTargets, numbersSkipped, overtakenDeadlines, rulesHidden, waitsTooShort } from './rule-checks.ts';
@@ -12,7 +12,7 @@ import { loads, nameNumbers, orders } from './order-checks.ts';
 import { plain, verdict } from './verdict.ts';
 import { deedOf } from '../vocabulary/triggers.ts';
 
-/** All verdicts of the document checks but `reference` and `condition`. */
+/** All verdicts of the document checks. */
 export function documentChecks(flow: Flow): Verdict[] {
   return [
     ...misfits(flow),
@@ -23,7 +23,8 @@ export function documentChecks(flow: Flow): Verdict[] {
     ...orders(flow),
     ...nameNumbers(flow),
     ...loads(flow),
-    ...goals(flow),
+    ...goalCounts(flow),
+    ...goalsPartial(flow),
     ...variablesUsed(flow),
     ...namesUnique(flow),
     ...overtakenDeadlines(flow),

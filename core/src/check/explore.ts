@@ -12,7 +12,7 @@ import type { Flow } from '../play/flow.ts';
 import { begin, handle, type Result } from '../play/handle.ts';
 import { active, bottom, keyOf, type State } from '../play/state.ts';
 import { readingOf, valueOf, type Turn, type Watcher } from '../play/turn.ts';
-import { can, mark, type Arrow, type Facts, type Progress, type RuleFacts } from './facts.ts';
+import { can, mark, Seen, type Arrow, type Facts, type Progress, type RuleFacts } from './facts.ts';
 
 /** Explores up to `limit` states. A generator, so that its driver can show progress, pause or stop. */
 export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> {
@@ -51,6 +51,8 @@ class Exploration {
   readonly next: number[][] = [];
   readonly can: number[] = [];
   readonly arrived: number[] = [];
+  /** In the order in which they were seen: the states in which something arrived, each with the event that did first. */
+  readonly arrivedBy: { at: number; arrow: Arrow }[] = [];
   complete = true;
   readonly entered = new Map<Id, Arrow>();
   readonly fired = new Map<Id, Arrow>();
@@ -108,6 +110,7 @@ class Exploration {
   private settled({ state, arrival, settledIn }: Result, at: number, arrow: Arrow): void {
     const { flow } = this;
     if (arrival && flow.document.places[bottom(state!).place]!.kind === 'level') {
+      if (this.arrived[at] === 0) this.arrivedBy.push({ at, arrow });
       this.arrived[at] = 1;
       const { rule, back, stale } = arrival;
       if (rule && !back && stale.length > 0 && !this.carried.has(rule.id)) this.carried.set(rule.id, { arrow, variables: stale });
@@ -198,6 +201,7 @@ class Exploration {
       clamped: this.clamped,
       rules: this.rules,
       arrivals: this.arrivals,
+      arrivalAt: (wanted) => this.arrivedBy.find(({ at }) => wanted(at))?.arrow,
       lengthOf: (at) => this.lengths[at]!,
       routeToState: (at) => routeTo(parents[at]!),
       routeTo
@@ -288,7 +292,6 @@ class Note implements Watcher {
   }
 }
 
-const mostValues = 64;
 const terms = ['variable', 'left', 'taken', 'won', 'wins'];
 
 /** Notes what the terms of a false condition were, to be able to say later why it never held. */
@@ -299,8 +302,8 @@ function noteValues(facts: RuleFacts, rule: FittingRule, turn: Turn): void {
       if (!terms.includes(expression.kind)) continue;
       const term = print(expression);
       let seen = facts.seen.get(term);
-      if (!seen) facts.seen.set(term, (seen = { expression, values: new Set() }));
-      if (seen.values.size < mostValues) seen.values.add(evaluate(expression, turn.reading()) as Value);
+      if (!seen) facts.seen.set(term, (seen = new Seen(expression)));
+      seen.note(evaluate(expression, turn.reading()) as Value);
     }
   }
 }

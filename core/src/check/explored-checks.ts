@@ -11,7 +11,7 @@ export function exploredChecks(facts: Facts): Verdict[] {
   return [
     ...placesReached(facts),
     ...levelsCompletable(facts),
-    ...arrivalsCompletable(facts, bad.hopeless),
+    ...arrivalsCompletable(facts, bad),
     ...attemptsEnd(facts, bad.endless),
     ...neverStuck(facts, bad.stuck),
     ...movesOn(facts, bad.held),
@@ -29,8 +29,9 @@ export function valueChecks(facts: Facts): Verdict[] {
 
 /** The first states from which something can happen no more, by place; -1 where there is none. */
 interface Bad {
-  /** After arriving in a level: completing it. */
+  /** After arriving in a level: completing it; and of any state whether it is one of these. */
   hopeless: Int32Array;
+  isHopeless(state: number): boolean;
   /** While an attempt at a level goes on: winning, losing or leaving it. In a level: entering any place. */
   endless: Int32Array;
   stuck: Int32Array;
@@ -48,7 +49,8 @@ function firstBad(facts: Facts): Bad {
   const screen = Uint8Array.from(kinds, (kind) => Number(kind === 'menu' || kind === 'interlude'));
   const good = reaching(facts, goalsOf(facts, kinds));
   const none = () => new Int32Array(places.length).fill(-1);
-  const bad: Bad = { hopeless: none(), endless: none(), stuck: none(), held: none(), trapped: -1 };
+  const isHopeless = (state: number) => (good[state]! & can.complete) === 0 && (marks[state]! & mark.arrived) !== 0;
+  const bad: Bad = { hopeless: none(), isHopeless, endless: none(), stuck: none(), held: none(), trapped: -1 };
   const note = (states: Int32Array, place: number, state: number) => {
     if (states[place]! < 0) states[place] = state;
   };
@@ -58,7 +60,7 @@ function firstBad(facts: Facts): Bad {
     if ((still & all) === all) continue;
     const bottom = facts.bottom(state);
     if (inLevel[bottom] === 1) {
-      if ((still & can.complete) === 0 && (marks[state]! & mark.arrived) !== 0) note(bad.hopeless, bottom, state);
+      if (isHopeless(state)) note(bad.hopeless, bottom, state);
       if ((still & can.leave) === 0 && !facts.over(state)) note(bad.endless, bottom, state);
       if ((still & can.enter) === 0) note(bad.stuck, bottom, state);
     }
@@ -147,11 +149,16 @@ function otherwise(facts: Facts, entered: boolean): 'holds' | 'open' | 'unreache
   return !facts.complete ? 'open' : entered ? 'holds' : 'unreached';
 }
 
-function arrivalsCompletable(facts: Facts, bad: Int32Array): Verdict[] {
-  return byLevel(facts, 'arrival-completable', bad, {
+function arrivalsCompletable(facts: Facts, { hopeless, isHopeless }: Bad): Verdict[] {
+  return byLevel(facts, 'arrival-completable', hopeless, {
+    // the same state can be come to within the level too, and sooner: the arrival itself is what is told
+    at: (state) => {
+      const place = facts.bottom(state);
+      return facts.arrivalAt((other) => isHopeless(other) && facts.bottom(other) === place) ?? state;
+    },
     fails: (name) => `One can arrive in ${name} and have no way to complete it any more.`,
     holds: (name) => `Whoever arrives in ${name} can complete it.`,
-    why: (state, level) => arrivalWhy(facts, state, level)
+    why: (_, level) => arrivalWhy(facts, level)
   });
 }
 
@@ -172,6 +179,8 @@ function neverStuck(facts: Facts, bad: Int32Array): Verdict[] {
 }
 
 interface Words {
+  /** What is shown of a bad state; the state itself where nothing is said. */
+  at?(state: number): Arrow | number;
   fails(name: string): string;
   holds(name: string): string;
   why(state: number, level: Id): Reason[];
@@ -187,14 +196,14 @@ function byLevel(facts: Facts, check: CheckName, bad: Int32Array, words: Words):
         pointer,
         why: words.why(state, id),
         facts,
-        at: state
+        at: words.at ? words.at(state) : state
       });
     return verdict(check, id, otherwise(facts, facts.entered.has(id)), words.holds(name), { pointer });
   });
 }
 
 /** What the ways to complete a level say after a hopeless arrival: each with what its condition asks for. */
-function arrivalWhy({ flow }: Facts, _state: number, level: Id): Reason[] {
+function arrivalWhy({ flow }: Facts, level: Id): Reason[] {
   const { goal } = flow.document.places[level] as { goal?: string };
   const completing = flow.applying(level, level).all.filter(({ rule }) => (goal === 'leave' ? rule.go : rule.result === 'won'));
   if (completing.length === 0) return [{ text: 'No rule completes it.' }];
@@ -341,7 +350,9 @@ function valuesClamped(facts: Facts): Verdict[] {
         { pointer }
       );
     }
-    const why = [...found.rules].map((rule) => ({ text: `The rule ${ruleNamed(document, rule).words} sets it beyond.`, rule }));
+    // as they stand, not as they were seen: which comes first depends on who explores
+    const rules = [...facts.flow.rules.keys()].filter((rule) => found.rules.has(rule));
+    const why = rules.map((rule) => ({ text: `The rule ${ruleNamed(document, rule).words} sets it beyond.`, rule }));
     const message = `${variable.name} is held at a bound: it would leave ${variable.min} to ${variable.max}.`;
     return verdict('value-clamped', id, 'fails', message, { pointer, why, ...(found.arrow && { facts, at: found.arrow }) });
   });

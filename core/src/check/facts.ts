@@ -16,10 +16,32 @@ export interface Arrow {
   sought?: true;
 }
 
-/** The values a term of a condition took while the condition was false. */
-export interface Seen {
-  expression: Expression;
-  values: Set<Value>;
+/** The values a term of a condition took while the condition was false: of a number the lowest and the highest. */
+export class Seen {
+  private low = Infinity;
+  private high = -Infinity;
+  private readonly others = new Set<Value>();
+
+  constructor(readonly expression: Expression) {}
+
+  /** Notes a value; whether it says something new. */
+  note(value: Value): boolean {
+    if (typeof value === 'number') {
+      if (value >= this.low && value <= this.high) return false;
+      this.low = Math.min(this.low, value);
+      this.high = Math.max(this.high, value);
+      return true;
+    }
+    if (this.others.has(value)) return false;
+    this.others.add(value);
+    return true;
+  }
+
+  /** In one order, whichever was seen first: yes before no, choices by their ids. */
+  get values(): Value[] {
+    if (this.low <= this.high) return [this.low, this.high];
+    return [...this.others].sort((a, b) => (a === b ? 0 : a === true || (b !== true && a < b) ? -1 : 1));
+  }
 }
 
 /** What is known of a rule from all readings of it. */
@@ -100,6 +122,11 @@ export interface Facts {
   rules: Map<Id, RuleFacts>;
   /** By place: for every variable the values with which it was entered and settled. */
   arrivals: Map<Id, Map<Id, Set<Value> | { min: number; max: number }>>;
+  /**
+   * The first event, of all on shortest routes, that arrives afresh in a level and leads to one of some states. Undefined
+   * where there is none that is known.
+   */
+  arrivalAt(wanted: (state: number) => boolean): Arrow | undefined;
   /** How many events the shortest route to a state, or to what an arrow points at, has. */
   lengthOf(state: number): number;
   /** The steps to a state, and to what an arrow points at; a first step `start` only where something was drawn there. */
@@ -171,7 +198,10 @@ export function reaching(facts: Facts, goals: Uint8Array): Uint8Array {
 }
 
 /** The edges from a state that was looked at. */
-export function* edgesFrom({ children, marks, edges, edgeStarts }: Facts, state: number): Generator<number> {
+export function* edgesFrom(
+  { children, marks, edges, edgeStarts }: Pick<Facts, 'children' | 'marks' | 'edges' | 'edgeStarts'>,
+  state: number
+): Generator<number> {
   for (let child = children[state]!; child < children[state + 1]!; child++) {
     yield child * 2 + ((marks[child]! & mark.within) !== 0 ? 1 : 0);
   }

@@ -1,19 +1,18 @@
 /** Checks of the numbers of pieces that rules ask for. */
-import { isLevel, type FlowDocument, type Id } from '../document/types.ts';
+import { isLevel, levelsOfOwner, own, type FlowDocument, type Id } from '../document/types.ts';
 import { parts, type Comparison, type Expression, type Span } from '../language/ast.ts';
 import { compare } from '../language/evaluate.ts';
 import { print } from '../language/print.ts';
 import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
-import { placeName, counted } from '../words/words.ts';
+import { counted, placeName, plural } from '../words/words.ts';
 import type { Reason, Verdict } from './report.ts';
 import { plain, ruleNamed } from './verdict.ts';
 import { usedUp, countOf } from '../vocabulary/pieces.ts';
 
-/** A comparison of `left` or `taken` of a piece with a number, turned so that the piece stands left. */
-export interface PieceComparison {
-  piece: Id;
-  taken: boolean;
+/** A comparison with a number, turned so that what is counted stands left. */
+export interface GoalComparison {
+  of: { piece: Id; taken: boolean } | { wins: Id };
   operator: Comparison;
   literal: number | bigint;
   text: string;
@@ -23,134 +22,138 @@ export interface PieceComparison {
 
 const turned: Record<Comparison, Comparison> = { '=': '=', '!=': '!=', '<': '>', '<=': '>=', '>': '<', '>=': '<=' };
 
-export function pieceComparisons(expression: Expression): PieceComparison[] {
+export function goalComparisons(expression: Expression): GoalComparison[] {
   return parts(expression).flatMap((part) => {
     if (part.kind !== 'compare') return [];
-    for (const [piece, other, operator] of [
+    for (const [term, other, operator] of [
       [part.left, part.right, part.operator],
       [part.right, part.left, turned[part.operator]]
     ] as const) {
-      if (piece.kind !== 'left' && piece.kind !== 'taken') continue;
-      const literal =
-        other.kind === 'integer'
-          ? other.value
-          : other.kind === 'negative' && other.of.kind === 'integer'
-            ? -other.of.value
-            : undefined;
-      if (literal !== undefined)
-        return [{ piece: piece.piece, taken: piece.kind === 'taken', operator, literal, text: print(part), at: other.at }];
+      const [of, literal] = [countedBy(term), literalOf(other)];
+      if (of && literal !== undefined) return [{ of, operator, literal, text: print(part), at: other.at }];
     }
     return [];
   });
 }
 
-/** Whether a comparison is true while so many of `count` are left. */
-export function trueAt({ taken, operator, literal }: PieceComparison, left: number, count: number): boolean {
-  return compare(operator, taken ? count - left : left, literal);
+function countedBy(term: Expression): GoalComparison['of'] | undefined {
+  if (term.kind === 'wins') return { wins: term.of };
+  return term.kind === 'left' || term.kind === 'taken' ? { piece: term.piece, taken: term.kind === 'taken' } : undefined;
 }
 
-/** A comparison can only change its truth near its number or at the ends of the range, so only these are tried. */
-function trials({ taken, literal }: PieceComparison, count: number): number[] {
-  const near = taken ? count - Number(literal) : Number(literal);
-  return [...new Set([0, count, 1, count - 1, near - 1, near, near + 1])].filter(
-    (left) => Number.isInteger(left) && left >= 0 && left <= count
+function literalOf(term: Expression): number | bigint | undefined {
+  if (term.kind === 'integer') return term.value;
+  return term.kind === 'negative' && term.of.kind === 'integer' ? -term.of.value : undefined;
+}
+
+/** What can be counted somewhere. */
+export interface Countable {
+  /** Who has it, and how many there are: "Candle × 3". */
+  owner: string;
+  amount: string;
+  /** The most there can be, and the number when all are taken or won. */
+  most: number;
+  full: number;
+  /** The numbers there can be: all from 0 to the most, or the only one. */
+  only?: number;
+}
+
+/**
+ * What a comparison counts over a bottom level; undefined where that has no such piece. Pieces that are never used up are
+ * always as many as there are.
+ */
+export function countable(document: FlowDocument, level: Id, { of }: GoalComparison): Countable | undefined {
+  if ('wins' in of) {
+    const group = own(document.groups, of.wins);
+    const most = group
+      ? levelsOfOwner(document, { group: of.wins })!.length
+      : document.orders[of.wins]!.levels.filter((id) => isLevel(document, id)).length;
+    const { name } = group ?? document.orders[of.wins]!;
+    return { owner: name, amount: `${most} ${plural('level', most)}`, most, full: most };
+  }
+  const place = document.places[level]!;
+  const piece = place.kind === 'level' ? own(place.pieces, of.piece) : undefined;
+  if (!piece) return undefined;
+  const most = countOf(piece);
+  const said = { owner: place.name, amount: counted(piece.name, most), most };
+  if (usedUp(piece)) return { ...said, full: of.taken ? most : 0 };
+  const only = of.taken ? 0 : most;
+  return { ...said, full: only, only };
+}
+
+/** Whether a comparison is true of some number there can be; of one that is not the full one, with `partly`. */
+export function canBeTrue({ operator, literal }: GoalComparison, { most, full, only }: Countable, partly = false): boolean {
+  // a comparison can only change its truth near its number or at the ends of the range, so only these are tried
+  const near = Number(literal);
+  const tried = only === undefined ? [0, 1, most - 1, most, near - 1, near, near + 1] : [only];
+  return tried.some(
+    (n) => Number.isInteger(n) && n >= 0 && n <= most && !(partly && n === full) && compare(operator, n, literal)
   );
 }
 
-/** `goal-count` and `goal-partial`. */
-export function goals(flow: Flow): Verdict[] {
-  const { document } = flow;
-  const found: Verdict[] = [];
-  const check = (
-    subject: string,
-    conditions: Expression[],
-    levelsAsked: () => Id[],
-    pointer: string,
-    words: string,
-    partial: Expression[]
-  ) => {
-    const comparisons = conditions.flatMap(pieceComparisons);
-    const partials = partial.flatMap(pieceComparisons);
-    if (comparisons.length + partials.length === 0) return;
-    const levels = levelsAsked();
-    const say = (comparison: PieceComparison, level: Id): Reason => {
-      const { name, count } = pieceIn(document, level, comparison.piece);
-      return {
-        text: `“${comparison.text}”: ${placeName(document, level)} has ${counted(name, count)}.`,
-        places: [level]
-      };
-    };
-    const each = (list: PieceComparison[], bad: (comparison: PieceComparison, count: number) => boolean) =>
-      list.flatMap((comparison) =>
-        levels.flatMap((level) =>
-          hasPiece(document, level, comparison.piece) && bad(comparison, pieceIn(document, level, comparison.piece).count)
-            ? [say(comparison, level)]
-            : []
-        )
-      );
-    if (comparisons.length > 0) {
-      const why = each(comparisons, (comparison, count) =>
-        trials(comparison, count).every((left) => !trueAt(comparison, left, count))
-      );
-      found.push(
-        plain(
-          'goal-count',
-          subject,
-          why.length > 0 ? `${words} asks for a number that there never is.` : undefined,
-          `${words} asks for numbers that there can be.`,
-          { pointer, ...(why.length > 0 ? { why } : {}) }
-        )
-      );
-    }
-    if (partials.length > 0) {
-      const why = each(partials, (comparison, count) =>
-        trials(comparison, count).some((left) => left > 0 && trueAt(comparison, left, count))
-      );
-      found.push(
-        plain(
-          'goal-partial',
-          subject,
-          why.length > 0 ? `${words} is satisfied while some are left.` : undefined,
-          `${words} wants all there are.`,
-          { pointer, ...(why.length > 0 ? { why } : {}) }
-        )
-      );
-    }
-  };
-  for (const rule of flow.rules.values()) {
-    const conditions = [rule.holds, rule.condition].filter((text) => text !== undefined);
-    const { words, pointer } = ruleNamed(document, rule.id);
-    check(
-      rule.id,
-      conditions,
-      () => levelsFor(flow, rule),
-      pointer,
-      `The rule ${words}`,
-      rule.rule.result === 'won' ? conditions : []
-    );
-  }
-  for (const { place, index, condition } of flow.expectations) {
-    const levels = isLevel(document, place) ? [place] : flow.levels.map(([id]) => id);
-    check(
-      `${place}/${index}`,
-      [condition],
-      () => levels,
-      `/places/${place}/expects/${index}`,
-      `What ${placeName(document, place)} expects`,
-      []
-    );
-  }
-  return found;
+/** A text with the levels that can be at the bottom when it is read. */
+interface Asking {
+  subject: string;
+  pointer: string;
+  words: string;
+  comparisons: GoalComparison[];
+  levels: Id[];
 }
 
-export function hasPiece(document: FlowDocument, level: Id, piece: Id): boolean {
-  const place = document.places[level]!;
-  return place.kind === 'level' && Object.hasOwn(place.pieces, piece) && usedUp(place.pieces[piece]!);
+/** `goal-count`: in each of its levels a comparison is of a number that there can be. */
+export function goalCounts(flow: Flow): Verdict[] {
+  return [...rulesAsking(flow, () => true), ...expectationsAsking(flow)].map(({ subject, pointer, words, ...asking }) => {
+    const why = reasons(flow, asking, (comparison, there) => !canBeTrue(comparison, there));
+    const failing = why.length > 0 ? `${words} asks for a number that there never is.` : undefined;
+    const more = { pointer, ...(why.length > 0 ? { why } : {}) };
+    return plain('goal-count', subject, failing, `${words} asks for numbers that there can be.`, more);
+  });
 }
 
-function pieceIn(document: FlowDocument, level: Id, id: Id): { name: string; count: number } {
-  const piece = (document.places[level] as { pieces: Record<Id, Parameters<typeof countOf>[0]> }).pieces[id]!;
-  return { name: piece.name, count: countOf(piece) };
+/** `goal-partial`: what wins or loses a level is true only when all are taken, or all levels won. */
+export function goalsPartial(flow: Flow): Verdict[] {
+  return rulesAsking(flow, ({ rule }) => rule.result !== undefined).map(({ subject, pointer, words, ...asking }) => {
+    const why = reasons(flow, asking, (comparison, there) => canBeTrue(comparison, there, true));
+    const failing = why.length > 0 ? `${words} is satisfied while some are left.` : undefined;
+    const more = { pointer, ...(why.length > 0 ? { why } : {}) };
+    return plain('goal-partial', subject, failing, `${words} wants all there are.`, more);
+  });
+}
+
+/** The rules of some kind that compare what is counted. */
+function rulesAsking(flow: Flow, asks: (rule: FittingRule) => boolean): Asking[] {
+  return [...flow.rules.values()].filter(asks).flatMap((rule) => {
+    const comparisons = [rule.holds, rule.condition].flatMap((text) => (text ? goalComparisons(text) : []));
+    if (comparisons.length === 0) return [];
+    const { words, pointer } = ruleNamed(flow.document, rule.id);
+    return [{ subject: rule.id, pointer, words: `The rule ${words}`, comparisons, levels: levelsFor(flow, rule) }];
+  });
+}
+
+function expectationsAsking({ document, expectations, levels }: Flow): Asking[] {
+  return expectations.flatMap(({ place, index, condition }) => {
+    const comparisons = goalComparisons(condition);
+    if (comparisons.length === 0) return [];
+    const [subject, pointer] = [`${place}/${index}`, `/places/${place}/expects/${index}`];
+    const words = `What ${placeName(document, place)} expects`;
+    return [{ subject, pointer, words, comparisons, levels: isLevel(document, place) ? [place] : levels.map(([id]) => id) }];
+  });
+}
+
+/** The comparisons that are bad, each with every level that it is bad in; what counts levels is told once. */
+function reasons(
+  { document }: Flow,
+  { comparisons, levels }: Pick<Asking, 'comparisons' | 'levels'>,
+  bad: (comparison: GoalComparison, there: Countable) => boolean
+): Reason[] {
+  return comparisons.flatMap((comparison) => {
+    const wins = 'wins' in comparison.of;
+    return (wins ? [''] : levels).flatMap((level) => {
+      const there = countable(document, level, comparison);
+      if (!there || !bad(comparison, there)) return [];
+      return [{ text: `“${comparison.text}”: ${there.owner} has ${there.amount}.`, ...(wins ? {} : { places: [level] }) }];
+    });
+  });
 }
 
 /** The levels that can be at the bottom when a rule applies: of a level its own, else any over which the rule is read. */

@@ -33,7 +33,7 @@ export function whyNever(facts: Facts, id: Id): Reason {
 
 /** "Lamp collected: 0 to 7". */
 function seenWords(document: FlowDocument, owner: Parameters<typeof expressionWords>[1], { expression, values }: Seen): string {
-  return `${expressionWords(document, owner, expression)}: ${valuesWords([...values])}`;
+  return `${expressionWords(document, owner, expression)}: ${valuesWords(values)}`;
 }
 
 export function valuesWords(values: Value[]): string {

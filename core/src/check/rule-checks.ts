@@ -1,5 +1,5 @@
 /** Checks of rules beside each other: deadlines, hidden rules, numbers that are jumped over, waits. */
-import { targetsOf, isLevel, type Id, type Target } from '../document/types.ts';
+import { isLevel, own, targetsOf, type FlowDocument, type Id, type MoveTarget, type Target } from '../document/types.ts';
 import { parts, type Expression } from '../language/ast.ts';
 import { targetMisfit, type FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
@@ -48,14 +48,22 @@ export function overtakenDeadlines(flow: Flow): Verdict[] {
   });
 }
 
+/** The first or last level of a fixed order that is named is always there. */
+function isEndOfFixed(document: FlowDocument, { move, order }: MoveTarget): boolean {
+  const named = order === undefined ? undefined : own(document.orders, order);
+  if (named?.draw !== 'fixed' || (move !== 'first' && move !== 'last')) return false;
+  return isLevel(document, named.levels.at(move === 'first' ? 0 : -1)!);
+}
+
 /** Whether a rule that fires takes the player out of the place for good. */
 function surelyLeaves({ document }: Flow, { rule, owner }: FittingRule): boolean {
   const sure = (target: Target | undefined): boolean => {
     if (!target || targetMisfit(document, target, '')) return false;
     if ('place' in target) return !target.over;
     // who is in a level has played one
-    if (target.move === 'again') return !('place' in owner) || isLevel(document, owner.place);
-    return target.move !== 'back' && sure(target.else);
+    if (target.move === 'again' && (!('place' in owner) || isLevel(document, owner.place))) return true;
+    if (isEndOfFixed(document, target)) return true;
+    return sure(target.else);
   };
   return sure(rule.go);
 }

@@ -1,7 +1,8 @@
 /**
- * Changes as data: JSON Patch (RFC 6902) with its inverse. Two things beyond the RFC's letter, both within it:
- * every operation is preceded by a `test` of what it rests on, so that a patch on a stale document is either still
- * right or refused; and as the key order of maps is their display order, `move` of a key onto itself (a remove and an
+ * Changes as data: JSON Patch (RFC 6902) with its inverse. Two things beyond the RFC's letter, both within it: what an
+ * operation replaces or takes away, and what it stands behind in a list, is tested before it, so that a patch on a stale
+ * document is either still right or refused (what adds a key is refused by itself where the key is there; what goes to
+ * the head or end of a list, or only moves a key last, rests on nothing); and as the key order of maps is their display order, `move` of a key onto itself (a remove and an
  * add, says the RFC) puts that key last, which is how an inverse brings a key back to its old place.
  */
 import jsonpatch, { type Operation } from 'fast-json-patch';

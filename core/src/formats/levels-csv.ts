@@ -48,9 +48,12 @@ export interface Imported {
  * are known by their titles; those that are worked out are passed over. A bad row is refused whole, the others are taken.
  */
 export function readCsv(document: FlowDocument, text: string, order: Id | undefined): Imported | { error: string } {
-  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
-  const [header, ...rows] = data.map((row) => row.map(unmarked));
-  if (!header) return { error: 'There is nothing in this file.' };
+  // blank lines are passed over but counted, so that a row is found where it is said to be
+  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''));
+  const isBlank = (row: string[]) => row.every((cell) => cell.trim() === '');
+  const headerAt = data.findIndex((row) => !isBlank(row));
+  const [header, ...rows] = data.slice(Math.max(0, headerAt)).map((row) => row.map(unmarked));
+  if (headerAt < 0 || !header) return { error: 'There is nothing in this file.' };
   const known = columnsOf(document);
   const columns = header.map((title) => known.find((column) => column.title.toLowerCase() === title.trim().toLowerCase()));
   const nameAt = columns.findIndex((column) => column?.key === 'name');
@@ -69,8 +72,9 @@ export function readCsv(document: FlowDocument, text: string, order: Id | undefi
   };
   const seen = new Set<string>();
   rows.forEach((cells, index) => {
+    if (isBlank(cells)) return;
     const row = index + 1;
-    const broken = errors.find((error) => error.row === index + 1);
+    const broken = errors.find((error) => error.row === headerAt + row);
     const given = cells[nameAt] ?? '';
     const name = levelsOf(now).some(([, each]) => each.name === given) ? given : given.trim();
     const refuse = (reason: string) => void refused.push({ row, reason });

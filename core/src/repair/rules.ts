@@ -1,5 +1,5 @@
 /** Findings about rules: never firing, leading nowhere, asking for what there never is. */
-import { hasPiece, levelsFor, pieceComparisons, trueAt } from '../check/goal-checks.ts';
+import { canBeTrue, countable, goalComparisons, levelsFor, type GoalComparison } from '../check/goal-checks.ts';
 import type { Reason } from '../check/report.ts';
 import { changePiece, changeVariable } from '../document/edits/parts.ts';
 import { changeRule, moveRule, removeRule } from '../document/edits/rules.ts';
@@ -21,7 +21,6 @@ import { same } from '../document/patch.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { placeName, counted, variableName } from '../words/words.ts';
 import { named, type Offers } from './offers.ts';
-import { countOf } from '../vocabulary/pieces.ts';
 
 const rest = ({ id: _id, ...rule }: Rule) => rule;
 
@@ -165,49 +164,44 @@ function levelsAsked(flow: Flow, subject: Id): Id[] {
   return flow.document.places[place]?.kind === 'level' ? [place] : flow.levels.map(([id]) => id);
 }
 
-export const goalCount = (document: FlowDocument, { subject }: { subject: string }): Change[] => {
-  const flow = prepare(document);
-  const found: Change[] = [];
-  for (const { text, put } of textsOf(document, subject)) {
-    const expression = parsed(text);
-    for (const comparison of expression ? pieceComparisons(expression) : []) {
-      const { piece, literal, taken, at } = comparison;
-      for (const id of levelsAsked(flow, subject).filter((level) => hasPiece(document, level, piece))) {
-        const count = countOf((document.places[id] as Level).pieces[piece]!);
-        const lefts = Array.from({ length: Math.min(count, 200) + 1 }, (_, n) => n);
-        if (lefts.some((left) => trueAt(comparison, left, count))) continue;
-        const { name } = (document.places[id] as Level).pieces[piece]!;
-        const wanted = [taken ? count : 0, count, 0].find((n) =>
-          lefts.some((left) => trueAt({ ...comparison, literal: n }, left, count))
-        );
-        if (wanted !== undefined) found.push(put(spliced(text, at, String(wanted)), `Ask for ${wanted} instead of ${literal}`));
-        const more = Number(literal);
-        if (more > count && more <= 10_000)
-          found.push(
-            named(`Put ${counted(name, more)} into ${placeName(document, id)}`, changePiece(document, id, piece, { count: more }))
-          );
-      }
-    }
-  }
-  return found;
-};
-
-const goalPartial: Offers = (document, { subject }) => {
-  const flow = prepare(document);
+/** What each comparison of a subject counts in each of its levels, with how its number is changed. */
+function countedIn(document: FlowDocument, subject: string) {
+  const levels = levelsAsked(prepare(document), subject);
   return textsOf(document, subject).flatMap(({ text, put }) => {
     const expression = parsed(text);
-    return (expression ? pieceComparisons(expression) : []).flatMap((comparison) => {
-      const level = levelsAsked(flow, subject).find((id) => hasPiece(document, id, comparison.piece));
-      if (level === undefined) return [];
-      const { name, ...piece } = (document.places[level] as Level).pieces[comparison.piece]!;
-      const count = countOf({ name, ...piece });
-      const all = (literal: number) =>
-        trueAt({ ...comparison, literal }, 0, count) && !trueAt({ ...comparison, literal }, Math.min(1, count), count);
-      const wanted = [count, 0, 1, count - 1].find(all);
-      return wanted === undefined
-        ? []
-        : [put(spliced(text, comparison.at, String(wanted)), `Ask for all: ${counted(name, count)}`)];
-    });
+    return (expression ? goalComparisons(expression) : []).flatMap((comparison) =>
+      ('wins' in comparison.of ? levels.slice(0, 1) : levels).flatMap((level) => {
+        const there = countable(document, level, comparison);
+        const ask = (n: number, words: string) => put(spliced(text, comparison.at, String(n)), words);
+        return there ? [{ comparison, level, there, ask }] : [];
+      })
+    );
+  });
+}
+
+export const goalCount = (document: FlowDocument, { subject }: { subject: string }): Change[] =>
+  countedIn(document, subject).flatMap(({ comparison, level, there, ask }) => {
+    if (canBeTrue(comparison, there)) return [];
+    const { of, literal } = comparison;
+    const wanted = [there.full, there.most, 0].find((n) => canBeTrue({ ...comparison, literal: n }, there));
+    const found = wanted === undefined ? [] : [ask(wanted, `Ask for ${wanted} instead of ${literal}`)];
+    const more = Number(literal);
+    if ('wins' in of || more <= there.most || more > 10_000) return found;
+    const { name } = (document.places[level] as Level).pieces[of.piece]!;
+    const put = changePiece(document, level, of.piece, { count: more });
+    return [...found, named(`Put ${counted(name, more)} into ${placeName(document, level)}`, put)];
+  });
+
+const goalPartial: Offers = (document, { subject }) => {
+  const seen = new Set<GoalComparison>();
+  return countedIn(document, subject).flatMap(({ comparison, there, ask }) => {
+    // the number is one, whatever levels it is read in: the first is asked
+    if (seen.has(comparison) || !canBeTrue(comparison, there, true)) return [];
+    seen.add(comparison);
+    const all = (literal: number) =>
+      canBeTrue({ ...comparison, literal }, there) && !canBeTrue({ ...comparison, literal }, there, true);
+    const wanted = [there.full, there.most, 0, 1, there.most - 1].find(all);
+    return wanted === undefined ? [] : [ask(wanted, `Ask for all: ${there.amount}`)];
   });
 };
 

@@ -2,7 +2,8 @@
 import fc from 'fast-check';
 import { filled } from '../../src/document/fill.ts';
 import { validate } from '../../src/document/read.ts';
-import type { FlowDocument } from '../../src/document/types.ts';
+import type { EffectKind, FlowDocument, Trigger, TriggerKind } from '../../src/document/types.ts';
+import { deedOf } from '../../src/vocabulary/triggers.ts';
 
 /** True nine times in ten. */
 const often = fc.nat(9).map((n) => n > 0);
@@ -57,43 +58,65 @@ const plainTarget = fc.oneof(
   { weight: 2, arbitrary: fc.constantFrom(...others).map((place) => ({ place, over: true as const })) },
   { weight: 1, arbitrary: fc.constant({ place: 'quay', entry: 'shrine' }) }
 );
-const relative = fc.oneof(
-  fc.record(
-    { move: fc.constantFrom('next', 'previous', 'first', 'last'), order: maybe(fc.constantFrom(...orders), 1) },
-    { requiredKeys: ['move'] }
-  ),
-  fc.record({ move: fc.constantFrom('again', 'resume', 'load') })
+const along = fc.record(
+  { move: fc.constantFrom('next', 'previous', 'first', 'last'), order: maybe(fc.constantFrom(...orders), 1) },
+  { requiredKeys: ['move'] }
 );
+const relative = fc.oneof(along, fc.record({ move: fc.constantFrom('again', 'resume', 'load') }));
 const target = fc.oneof(
   plainTarget,
   fc.tuple(relative, maybe(plainTarget)).map(([go, other]) => ({ ...go, ...(other && { else: other }) })),
   fc.constant({ move: 'back' as const })
 );
 
-const effect = fc.oneof(
-  fc.tuple(fc.constantFrom('lives', 'oil', 'best'), sum).map(([set, to]) => ({ set, to })),
-  fc
-    .tuple(fc.constant('bell'), fc.oneof(fc.constantFrom('true', 'false', 'not bell'), comparison))
-    .map(([set, to]) => ({ set, to })),
-  fc.constantFrom({ set: 'hat', to: "'red'" }, { set: 'hat', to: "'blue'" }),
-  fc.constantFrom('lives', 'bell', 'oil').map((reset) => ({ reset })),
-  fc.constantFrom('alarm', 'echo').map((raise) => ({ raise })),
-  fc.tuple(fc.constantFrom('lamp', 'moth', 'runner'), fc.integer({ min: 1, max: 2 })).map(([remove, by]) => ({ remove, by })),
-  fc.constantFrom('lamp', 'moth').map((restore) => ({ restore })),
-  fc.constantFrom('night', 'sack').map((draw) => ({ draw })),
-  fc.constantFrom<object>({ begin: 'run' }, { save: 'always' }, { save: 'forward' }, { forget: true }, { erase: true })
-);
+type Weighed = { weight: number; arbitrary: fc.Arbitrary<object> };
+const one = (weight: number, ...values: object[]): Weighed => ({ weight, arbitrary: fc.constantFrom(...values) });
+const of = (weight: number, arbitrary: fc.Arbitrary<object>): Weighed => ({ weight, arbitrary });
 
-const trigger = fc.oneof(
-  { weight: 4, arbitrary: fc.constantFrom('A', 'B').map((press) => ({ press })) },
-  { weight: 2, arbitrary: fc.constantFrom('gust', 'shrine', 'moth').map((touch) => ({ touch })) },
-  { weight: 2, arbitrary: fc.constant({ collect: 'lamp' }) },
-  { weight: 1, arbitrary: fc.constantFrom('moth', 'runner').map((defeat) => ({ defeat })) },
-  { weight: 2, arbitrary: fc.constantFrom(1, 2).map((after) => ({ after })) },
-  { weight: 1, arbitrary: fc.constant({ arrive: true as const }) },
-  { weight: 2, arbitrary: fc.constantFrom('alarm', 'echo').map((hear) => ({ hear })) },
-  { weight: 2, arbitrary: condition.map((holds) => ({ holds })) }
-);
+/** One for each kind there is, so that none can be forgotten. */
+const effects: Record<EffectKind, Weighed> = {
+  set: of(
+    3,
+    fc.oneof(
+      fc.tuple(fc.constantFrom('lives', 'oil', 'best'), sum).map(([set, to]) => ({ set, to })),
+      fc
+        .tuple(fc.constant('bell'), fc.oneof(fc.constantFrom('true', 'false', 'not bell'), comparison))
+        .map(([set, to]) => ({ set, to })),
+      fc.constantFrom({ set: 'hat', to: "'red'" }, { set: 'hat', to: "'blue'" })
+    )
+  ),
+  reset: one(1, { reset: 'lives' }, { reset: 'bell' }, { reset: 'oil' }),
+  raise: one(1, { raise: 'alarm' }, { raise: 'echo' }),
+  remove: of(
+    1,
+    fc.tuple(fc.constantFrom('lamp', 'moth', 'runner'), fc.integer({ min: 1, max: 2 })).map(([remove, by]) => ({ remove, by }))
+  ),
+  restore: one(1, { restore: 'lamp' }, { restore: 'moth' }),
+  draw: one(1, { draw: 'night' }, { draw: 'sack' }),
+  begin: one(0.2, { begin: 'run' }),
+  save: one(0.4, { save: 'always' }, { save: 'forward' }),
+  forget: one(0.2, { forget: true }),
+  erase: one(0.2, { erase: true })
+};
+const tenfold = (all: Record<string, Weighed>) =>
+  fc.oneof(...Object.values(all).map(({ weight, arbitrary }) => ({ weight: weight * 10, arbitrary })));
+const effect = tenfold(effects);
+
+/** Likewise; a choice stands in rules of its own kind. */
+const triggers: Record<Exclude<TriggerKind, 'choose'>, Weighed> = {
+  press: one(4, { press: 'A' }, { press: 'B' }),
+  touch: one(2, { touch: 'gust' }, { touch: 'shrine' }, { touch: 'moth' }),
+  collect: one(2, { collect: 'lamp' }),
+  defeat: one(1, { defeat: 'moth' }, { defeat: 'runner' }),
+  after: one(2, { after: 1 }, { after: 2 }),
+  arrive: one(1, { arrive: true }),
+  hear: one(2, { hear: 'alarm' }, { hear: 'echo' }),
+  holds: of(
+    2,
+    condition.map((holds) => ({ holds }))
+  )
+};
+const trigger = tenfold(triggers);
 
 /** A rule without its id; results and impossible triggers are taken out again where they may not stand. */
 const rule = fc.oneof(
@@ -167,7 +190,7 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
         const mayResult =
           inLevel && targets.length > 0 && targets.every(({ move }) => move !== 'back') && !('choose' in each.when);
         // what can only happen in a level would set the rule aside elsewhere
-        const when = !inLevel && ['touch', 'collect', 'defeat'].some((kind) => kind in each.when) ? { press: 'B' } : each.when;
+        const when = !inLevel && deedOf(each.when as Trigger) ? { press: 'B' } : each.when;
         return clean({ id: `r${ids++}`, ...each, when, result: mayResult ? each.result : undefined });
       });
     const [wayIn, wayOn, wayBack] = parts.backbone;
@@ -233,6 +256,22 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
 /** Without the leaning toward smallest values: the smallest documents have nothing to play. */
 export const randomFlow = fc.noBias(anyFlow);
 
+/** The same flow with each level twice: where an order lists one, its twin follows. */
+export function withTwins(document: FlowDocument): FlowDocument {
+  const twinned = structuredClone(document);
+  for (const [id, place] of Object.entries(document.places)) {
+    if (place.kind !== 'level') continue;
+    const rules = place.rules.map((rule) => ({ ...rule, id: `${rule.id}_twin` }));
+    twinned.places[`${id}_twin`] = { ...structuredClone(place), rules };
+  }
+  for (const order of Object.values(twinned.orders)) {
+    const twice = (levels: string[]) => levels.flatMap((id) => (twinned.places[`${id}_twin`] ? [id, `${id}_twin`] : [id]));
+    order.levels = twice(order.levels);
+    if (order.draw === 'table') order.rows = order.rows.map(twice);
+  }
+  return twinned;
+}
+
 const scoring = fc.record({
   scope: fc.constantFrom('attempt', 'run', 'kept'),
   max: fc.constantFrom(3, 5, 9),
@@ -260,3 +299,11 @@ export const scoringFlow = fc.tuple(randomFlow, fc.noBias(scoring)).map(([flow, 
   });
   return document;
 });
+
+/** All that there is, mixed: one in five with a score whose high values are one, one in five with levels built alike. */
+export const pooledFlow = fc
+  .tuple(fc.noBias(fc.nat(4)), fc.noBias(fc.nat(4)), randomFlow, scoringFlow)
+  .map(([score, twins, plain, scored]) => {
+    const document = score === 0 ? scored : plain;
+    return twins === 0 ? withTwins(document) : document;
+  });

@@ -16,15 +16,18 @@ describe('the tour', () => {
     for (const name of ['Chapel Rise', 'Best rounds', 'Old well', 'Lighthouse', 'Net Lofts', 'Quay Street'])
       expect(places).to.include(name);
     const said = steps.flatMap(({ text }) => text).join(' ');
+    let quotations = 0;
     for (const [, quoted] of said.matchAll(/"((?:Once|Chapel|The rule)[^"]*)"/g)) {
       // the reader compares the words with those of the finding
       const plain = (text: string) => text.replaceAll(/[“”]/g, '');
+      quotations++;
       const words = plain(quoted!.replace(/[.,]$/, ''));
       expect(
         report.checks.some(({ message, outcome }) => outcome === 'fails' && plain(message).includes(words)),
         words
       ).to.equal(true);
     }
+    expect(quotations).to.be.greaterThan(0);
   });
 
   it('asks for what is not done yet and can be done by one repair, or by a run', () => {

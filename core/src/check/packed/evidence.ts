@@ -2,15 +2,13 @@
 import { parts, type Expression } from '../../language/ast.ts';
 import type { Id } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
-import type { Arrow, Facts, RuleFacts } from '../facts.ts';
+import { Seen, type Arrow, type Facts, type RuleFacts } from '../facts.ts';
 import { compile } from './expressions.ts';
 import type { Growth } from './growth.ts';
 import type { Witness } from './marks.ts';
 import type { Machine } from './machine.ts';
 import { Ranges } from './ranges.ts';
-
-/** As many values of a term as are kept to be told. */
-const mostValues = 64;
+import type { MergedSlot } from './places.ts';
 
 /** Arrivals at one place, each series of values once with the first event that led to it; at most so many. */
 export interface Watched {
@@ -34,7 +32,9 @@ export class Evidence implements Witness {
   private readonly fired: (Arrow | undefined)[];
   private readonly seen: (RuleFacts['seen'] | undefined)[];
   /** By term: its values as they have been seen; nothing of them is new. */
-  private readonly saw: Set<number | boolean>[] = [];
+  private readonly saw: Seen[] = [];
+  /** Of terms that are merged numbers, by the number: where a value was seen that is only known when all is explored. */
+  private readonly unknown = new Map<Seen, number>();
   private readonly arrivals: (Ranges | undefined)[] = [];
   private readonly expected = new Map<number, { key: string; condition: () => boolean }[]>();
   private readonly rules: Id[];
@@ -117,30 +117,35 @@ export class Evidence implements Witness {
 
   /** What a term of a condition was while the condition was false, to be able to say later why it never held. */
   sees(term: number, value: number | boolean): void {
-    const values = (this.saw[term] ??= new Set());
-    if (values.has(value) || values.size === mostValues) return;
     const { rule, term: words, expression } = this.machine().sheet.terms[term]!;
+    const merged = this.mergedIn(expression);
     // a merged value may be another each time
-    if (!this.isMerged(expression)) values.add(value);
-    const seen = (this.seen[rule] ??= new Map());
-    let known = seen.get(words);
-    if (!known) seen.set(words, (known = { expression, values: new Set() }));
-    if (known.values.size < mostValues) known.values.add(this.told(expression, value));
+    if (value !== merged?.top && !(this.saw[term] ??= new Seen(expression)).note(value)) return;
+    const terms = (this.seen[rule] ??= new Map());
+    let seen = terms.get(words);
+    if (!seen) terms.set(words, (seen = new Seen(expression)));
+    if (value !== merged?.top) seen.note(this.told(expression, value));
+    else this.seesMerged(seen, merged);
   }
 
-  private isMerged(expression: Expression): boolean {
-    return expression.kind === 'variable' && this.machine().at.variables.get(expression.id)!.merged !== undefined;
+  private mergedIn(expression: Expression): MergedSlot | undefined {
+    return expression.kind === 'variable' ? this.machine().at.variables.get(expression.id)!.merged : undefined;
   }
 
-  /** A choice is seen as its number, and a merged value that was just set as what it was set to. */
+  /** A merged value that was just set is what it was set to. */
+  private seesMerged(seen: Seen, merged: MergedSlot): void {
+    const { at, v } = this.machine();
+    if (v[merged.source] === -1) seen.note(Math.min(v[merged.added]!, merged.max));
+    else this.unknown.set(seen, at.merged.indexOf(merged));
+  }
+
+  /** A choice is seen as its number. */
   private told(expression: Expression, value: number | boolean): number | boolean | string {
-    if (expression.kind !== 'variable') return value;
-    const variable = this.flow.document.variables[expression.id]!;
-    const { naming, at, v } = this.machine();
-    const { merged } = at.variables.get(expression.id)!;
-    if (merged && value === merged.top && v[merged.source] === -1) return Math.min(v[merged.added]!, merged.max);
-    if (variable.type !== 'choice') return value;
-    return variable.choices[naming.indexes[naming.choiceVariable(expression.id)]![value as number]!]!;
+    const variable = expression.kind === 'variable' ? this.flow.document.variables[expression.id]! : undefined;
+    if (variable?.type !== 'choice') return value;
+    const { naming } = this.machine();
+    const { id } = expression as Expression & { kind: 'variable' };
+    return variable.choices[naming.indexes[naming.choiceVariable(id)]![value as number]!]!;
   }
 
   /** Something is to be seen at each arrival. */
@@ -224,13 +229,11 @@ export class Evidence implements Witness {
       },
       clamps: (site) => this.clampsBy(site, undefined)
     });
-    for (const seen of this.seen) {
-      for (const { expression, values } of seen?.values() ?? []) {
-        const index = expression.kind === 'variable' ? merged.findIndex(({ variable }) => variable === expression.id) : -1;
-        // where no settled state has a merged value, it was one in the middle of an event: at least that much
-        if (index < 0 || !over[index] || !values.delete(merged[index]!.top)) continue;
-        values.add(over[index].low).add(over[index].high);
-      }
+    for (const [seen, index] of this.unknown) {
+      // where no settled state has a merged value, it was one in the middle of an event: at least that much
+      const { low, high } = over[index] ?? { low: merged[index]!.top, high: merged[index]!.top };
+      seen.note(low);
+      seen.note(high);
     }
   }
 

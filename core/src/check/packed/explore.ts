@@ -174,7 +174,7 @@ class PackedExploration implements PackedWatcher {
     if (this.routes.playing) {
       if (settled) {
         this.packs();
-        this.routes.played(machine.event);
+        this.routes.played(machine.event, this.entersLevel());
       }
     } else {
       this.ran++;
@@ -186,7 +186,7 @@ class PackedExploration implements PackedWatcher {
   }
 
   stays(event: number): void {
-    if (this.plays(event)) return;
+    if (this.plays(event, false)) return;
     this.ran++;
     const state = this.reaches(true);
     if (this.growth) this.grows(this.growth, state, 0);
@@ -194,9 +194,9 @@ class PackedExploration implements PackedWatcher {
   }
 
   /** The step is only run again, to see whether it is the one that led to a state. */
-  private plays(event: number): boolean {
+  private plays(event: number, arrives: boolean): boolean {
     if (!this.routes.playing) return false;
-    this.routes.played(event);
+    this.routes.played(event, arrives);
     this.machine.growths = [];
     this.evidence.firsts.length = 0;
     return true;
@@ -218,7 +218,7 @@ class PackedExploration implements PackedWatcher {
   }
 
   moves(event: number, bits: number, level: boolean): void {
-    if (this.plays(event)) return;
+    if (this.plays(event, level)) return;
     this.ran++;
     this.can[this.from]! |= bits;
     const state = this.reaches(false);
@@ -388,6 +388,7 @@ class PackedExploration implements PackedWatcher {
         return arrivals;
       },
       lengthOf: (state) => (lengths ??= edges.lengths(count))[state]!,
+      arrivalAt: (wanted) => routes.firstArrival(wanted, edges.facts(count), this.noted),
       routeToState: (state) => routes.to(state),
       routeTo: ({ from, step }) => {
         if (from < 0) return step.draws ? [step] : [];

@@ -2,14 +2,18 @@
 import type { Edges } from './edges.ts';
 import { every, start, type Machine } from './machine.ts';
 import type { StateTable } from './table.ts';
+import { edgesFrom, goes, staysWithin, type Arrow, type Facts } from '../facts.ts';
 import type { Step } from '../../document/types.ts';
+
+type EdgeFacts = Pick<Facts, 'looked' | 'children' | 'edges' | 'edgeStarts'>;
 
 export class Routes {
   /** Events are being run again, to see which one leads to a state. */
   playing = false;
   /** What led to it: the event (its number in the place's list), with what it drew. */
   private led: { event: number; draws: Step['draws'] } | undefined;
-  private wanted = -1;
+  /** Whether what an event that is run again has led to is what is looked for. */
+  private wanted: (arrives: boolean) => boolean = () => false;
   private readonly steps = new Map<number, Step | undefined>();
 
   constructor(
@@ -63,23 +67,45 @@ export class Routes {
   private findStep(state: number): Step | undefined {
     const { machine, table } = this;
     const from = this.edges.parentOf(state, table.count);
-    this.wanted = state;
+    const step = this.firstStep(from, () => table.has(state, machine.next))!;
+    return 'start' in step && !step.draws ? undefined : step;
+  }
+
+  /** See `Facts.arrivalAt`. Only states with an edge that enters a place afresh and leads to a wanted one are run again. */
+  firstArrival(wanted: (state: number) => boolean, facts: EdgeFacts, marks: Uint8Array): Arrow | undefined {
+    const { machine, table } = this;
+    const { looked } = facts;
+    // an event that leads back to where it began is among no edges
+    const mayLead = (from: number) =>
+      wanted(from) || [...edgesFrom({ ...facts, marks }, from)].some((edge) => !staysWithin(edge) && wanted(goes(edge)));
+    for (let from = -1; from < looked; from++) {
+      if (from >= 0 && !mayLead(from)) continue;
+      const step = this.firstStep(from, (arrives) => arrives && wanted(table.find(machine.next)));
+      if (step) return { from, step };
+    }
+    return undefined;
+  }
+
+  /** The first event from a state that leads to what is looked for, run again; undefined where none does. */
+  private firstStep(from: number, wanted: (arrives: boolean) => boolean): Step | undefined {
+    const { machine, table } = this;
+    this.wanted = wanted;
     this.led = undefined;
     this.playing = true;
     if (from < 0) machine.v.set(machine.at.initial);
     else machine.from(table.words, from * table.width);
     machine.run(from < 0 ? start : every);
     this.playing = false;
-    const { event, draws } = this.led!;
-    if (from < 0) return draws && { start: true, draws };
-    const step = this.stepOf(from, event);
-    return draws ? { ...step, draws } : step;
+    // what is set while events are run is not seen by the compiler
+    const led = this.led as { event: number; draws: Step['draws'] } | undefined;
+    if (!led) return undefined;
+    const step = from < 0 ? { start: true as const } : this.stepOf(from, led.event);
+    return led.draws ? { ...step, draws: led.draws } : step;
   }
 
-  /** An event that is run again has led to the machine's next state. */
-  played(event: number): void {
-    const { table, machine, wanted } = this;
-    if (!this.led && table.has(wanted, machine.next)) this.led = { event, draws: this.drawsNow() };
+  /** An event that is run again has led to the machine's next state, and has arrived in a level there or not. */
+  played(event: number, arrives: boolean): void {
+    if (!this.led && this.wanted(arrives)) this.led = { event, draws: this.drawsNow() };
   }
 
   private drawsNow(): Step['draws'] {

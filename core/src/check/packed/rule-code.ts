@@ -206,6 +206,8 @@ else v[${slot}] = ${plain}; ${fresh} }`;
       return `v[${slot}] = ${Math.min(value, top)}; ${comesFrom(merged, value)} ${note} `;
     }
     const { add } = assignment;
+    // whatever it is: it stays within its range
+    if (add === 0) return '';
     return `v[${added}] += ${add};
 if (v[${slot}] === ${top}) { if (!C[${site}]) m.grows(${site}, ${at.merged.indexOf(merged)}); }
 else {

@@ -1,16 +1,15 @@
 import { parseArgs } from 'node:util';
 import { checking, usualLimit } from '@crow-lane/core/check/check';
-import { decides, severities, type Report } from '@crow-lane/core/check/report';
+import { decides, severities, type Report } from '@crow-lane/core/report/report';
 import type { FlowDocument } from '@crow-lane/core/document/types';
-import { junit } from '@crow-lane/core/formats/junit';
-import { reportHtml } from '@crow-lane/core/formats/report-html';
-import { sarif } from '@crow-lane/core/formats/sarif';
+import { writeReport } from '@crow-lane/core/formats/report';
+import { reportFormatNames, reportFormats } from '@crow-lane/core/formats/report-list';
 import { version } from '../package.json';
 import { filesOf, load, type LoadedFile } from './files.ts';
 import { misused, type Output } from './output.ts';
 import { reportTable, routesOf } from './table.ts';
 
-const formats = ['text', 'json', 'junit', 'sarif', 'html'] as const;
+const formats = ['text', ...reportFormatNames] as const;
 
 interface Options {
   named: string[];
@@ -29,7 +28,8 @@ export async function checkCommand(args: string[], output: Output): Promise<0 | 
   if (typeof options === 'string') return misused(output, options);
   const files = await filesOf(options.named, output);
   if (!files) return 2;
-  if (options.format === 'html' && files.length > 1) return misused(output, 'A page is made of one file at a time.');
+  if (options.format !== 'text' && 'single' in reportFormats[options.format] && files.length > 1)
+    return misused(output, `--format ${options.format} takes one file at a time.`);
   const checked: (LoadedFile & { report: Report })[] = [];
   for (const file of files) {
     const loaded = await load(file, output);
@@ -43,21 +43,10 @@ export async function checkCommand(args: string[], output: Output): Promise<0 | 
     else output.out(reportTable(loaded.document, report, files.length > 1 ? file : undefined));
   }
   const reports = checked.map(({ report }) => report);
-  if (options.format === 'json') output.out(JSON.stringify(files.length === 1 ? (reports[0] ?? null) : reports, null, 2));
-  if (options.format === 'junit') output.out(junit(checked.map(({ report, file }) => ({ report, file }))).trimEnd());
-  if (options.format === 'sarif')
-    output.out(
-      JSON.stringify(
-        sarif(
-          checked.map((each) => ({ ...each, file: each.file.replaceAll('\\', '/') })),
-          version
-        ),
-        null,
-        2
-      )
-    );
-  if (options.format === 'html')
-    for (const { document, report } of checked) output.out(reportHtml(document, report, { date: new Date() }));
+  if (options.format !== 'text' && (checked.length > 0 || options.format === 'json')) {
+    const made = checked.map((each) => ({ ...each, file: each.file.replaceAll('\\', '/') }));
+    output.out(made.length === 0 ? 'null' : writeReport[options.format](made, { version, date: new Date() }));
+  }
   if (checked.length < files.length) return 2;
   const all = reports.flatMap(({ checks }) => checks);
   if (all.some(decides)) return 1;

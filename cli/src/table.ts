@@ -1,6 +1,6 @@
-import type { Report, Verdict } from '@crow-lane/core/check/report';
+import type { Report, Verdict } from '@crow-lane/core/report/report';
 import { levelsOf, type FlowDocument, type Step } from '@crow-lane/core/document/types';
-import { replay } from '@crow-lane/core/check/replay';
+import { replay } from '@crow-lane/core/play/replay';
 import { deadlineWords, stepWords } from '@crow-lane/core/words/steps';
 import { placeName } from '@crow-lane/core/words/words';
 

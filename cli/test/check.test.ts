@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Ajv } from 'ajv';
 import { expect } from 'chai';
-import type { Report } from '@crow-lane/core/check/report';
+import type { Report } from '@crow-lane/core/report/report';
 import { checkCommand } from '../src/check.ts';
 import { run as runLine } from '../src/commands.ts';
 import { longest } from '../src/files.ts';

@@ -3,9 +3,9 @@
  * clear away.
  */
 import { check, finish, type Explorer } from '../src/check/check.ts';
-import { explore } from '../src/check/explore.ts';
+import { explore } from '../src/explore/plain.ts';
 import { Memory } from '../src/check/memory.ts';
-import { explorePacked } from '../src/check/packed/explore.ts';
+import { explorePacked } from '../src/explore/packed/explore.ts';
 import { prepare } from '../src/play/flow.ts';
 import { families } from './families.ts';
 

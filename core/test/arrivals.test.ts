@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { finish } from '../src/check/check.ts';
 import { arrivalSets, firstGameArrivals, routeToArrival } from '../src/check/arrivals.ts';
-import type { Report } from '../src/check/report.ts';
+import type { Report } from '../src/report/report.ts';
 import { isLevel, targetsOf, type FlowDocument, type Id } from '../src/document/types.ts';
 import { eventsIn } from '../src/play/events.ts';
 import { prepare, type Flow } from '../src/play/flow.ts';

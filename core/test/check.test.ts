@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { check } from '../src/check/check.ts';
-import type { Report, Verdict } from '../src/check/report.ts';
-import { replay } from '../src/check/replay.ts';
+import type { Report, Verdict } from '../src/report/report.ts';
+import { replay } from '../src/play/replay.ts';
 import type { FlowDocument, Step } from '../src/document/types.ts';
 import { flowOf, threeLamps } from './support/flows.ts';
 

@@ -1,7 +1,7 @@
 /** Every check of section 6: a document for which it fails, and why, beside the worked example for which it holds. */
 import { expect } from 'chai';
 import { check } from '../src/check/check.ts';
-import type { Report, Verdict } from '../src/check/report.ts';
+import type { Report, Verdict } from '../src/report/report.ts';
 import { flowOf, threeLamps } from './support/flows.ts';
 
 const spoil = (change: (document: any) => void): Report => {

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import { check } from '../src/check/check.ts';
-import { decides } from '../src/check/report.ts';
+import { decides } from '../src/report/report.ts';
 import { write } from '../src/document/write.ts';
 import { documentFrom } from './support/flows.ts';
 

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import { check } from '../src/check/check.ts';
-import { explorePacked } from '../src/check/packed/explore.ts';
+import { explorePacked } from '../src/explore/packed/explore.ts';
 import { Memory } from '../src/check/memory.ts';
 import type { FlowDocument, Level } from '../src/document/types.ts';
 import { documentFrom } from './support/flows.ts';

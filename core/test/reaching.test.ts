@@ -1,7 +1,7 @@
 /** The backward questions on random graphs, against following every edge by hand. */
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { can, mark, reaching, type Facts } from '../src/check/facts.ts';
+import { can, mark, reaching, type Facts } from '../src/explore/facts.ts';
 
 /**
  * As much of an exploration as the question needs. States that were `found` first from others stand side by side: so many

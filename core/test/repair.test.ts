@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { check } from '../src/check/check.ts';
-import { severities, type CheckName, type Verdict } from '../src/check/report.ts';
+import { severities, type CheckName, type Verdict } from '../src/report/report.ts';
 import { apply, same } from '../src/document/patch.ts';
 import { validate } from '../src/document/read.ts';
 import type { FlowDocument } from '../src/document/types.ts';

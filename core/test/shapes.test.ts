@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { check } from '../src/check/check.ts';
-import { decides } from '../src/check/report.ts';
+import { decides } from '../src/report/report.ts';
 import { read } from '../src/document/read.ts';
 import { shapes, type Answers } from '../src/document/shapes.ts';
 import { write } from '../src/document/write.ts';

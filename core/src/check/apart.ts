@@ -6,10 +6,10 @@ import { mostFirings } from '../play/handle.ts';
 import type { Flow } from '../play/flow.ts';
 import type { Id } from '../document/types.ts';
 import { arrivalsOf, exploredChecks, valueChecks } from './explored-checks.ts';
-import type { Facts, Progress, RuleFacts } from './facts.ts';
-import { explorePacked } from './packed/explore.ts';
-import { partsOf, type Part } from './parts.ts';
-import type { Report, Verdict } from './report.ts';
+import type { Facts, Progress, RuleFacts } from '../explore/facts.ts';
+import { explorePacked } from '../explore/packed/explore.ts';
+import { partsOf, type Part } from '../explore/parts.ts';
+import type { Report, Verdict } from '../report/report.ts';
 
 /** As many times the limit as all parts together may take. */
 const mostTimes = 5;

@@ -6,13 +6,13 @@
 import { isLevel, own, type FlowDocument, type Id, type Place, type Rule, type Target, type Step } from '../document/types.ts';
 import { prepare } from '../play/flow.ts';
 import type { Value } from '../language/evaluate.ts';
-import type { Watched } from './packed/evidence.ts';
-import { explorePacked, usualBytes } from './packed/explore.ts';
-import { needsOf } from './packed/needs.ts';
+import type { Watched } from '../explore/packed/evidence.ts';
+import { explorePacked, usualBytes } from '../explore/packed/explore.ts';
+import { needsOf } from '../explore/packed/needs.ts';
 import { arrivalsOf } from './explored-checks.ts';
 import { checking, usualLimit, type CheckOptions } from './check.ts';
-import type { Progress } from './facts.ts';
-import type { Arrival, Report } from './report.ts';
+import type { Progress } from '../explore/facts.ts';
+import type { Arrival, Report } from '../report/report.ts';
 
 /** Before the first level, after it, opened over a place after it, and where a game that has ended goes by itself. */
 type When = 'before' | 'after' | 'over' | 'done';

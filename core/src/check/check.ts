@@ -3,12 +3,12 @@ import { own, type FlowDocument } from '../document/types.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { checkApart } from './apart.ts';
 import { documentChecks } from './document-checks.ts';
-import { explorePacked } from './packed/explore.ts';
-import type { Codes } from './packed/known-codes.ts';
+import { explorePacked } from '../explore/packed/explore.ts';
+import type { Codes } from '../explore/packed/known-codes.ts';
 import { arrivalsOf, exploredChecks } from './explored-checks.ts';
-import type { Facts, Progress } from './facts.ts';
+import type { Facts, Progress } from '../explore/facts.ts';
 import { seenOf, type Memory } from './memory.ts';
-import type { Report, Verdict } from './report.ts';
+import type { Report, Verdict } from '../report/report.ts';
 import { restsOn } from './rests.ts';
 import { verdict } from './verdict.ts';
 

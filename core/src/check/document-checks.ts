@@ -5,12 +5,12 @@ import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import { placeName, ruleWords } from '../words/words.ts';
 import { goalCounts, goalsPartial } from './goal-checks.ts';
-import { rulesTo } from './reasons.ts';
-import type { Verdict } from './report.ts';
+import type { Verdict } from '../report/report.ts';
 import { goodTargets, numbersSkipped, overtakenDeadlines, rulesHidden, waitsTooShort } from './rule-checks.ts';
 import { loads, nameNumbers, orders } from './order-checks.ts';
 import { plain, verdict } from './verdict.ts';
 import { deedOf } from '../vocabulary/triggers.ts';
+import { rulesTo } from '../play/leading.ts';
 
 /** All verdicts of the document checks. */
 export function documentChecks(flow: Flow): Verdict[] {

@@ -1,9 +1,9 @@
 /** The verdicts that an exploration gives (docs/flow-format.md, section 6, the table). */
 import { own, type FlowDocument, type Id } from '../document/types.ts';
 import { placeName, ruleWords } from '../words/words.ts';
-import { can, edgesFrom, goes, mark, reaching, staysWithin, type Arrow, type Facts } from './facts.ts';
+import { can, edgesFrom, goes, mark, reaching, staysWithin, type Arrow, type Facts } from '../explore/facts.ts';
 import { strandedWhy, whyNever, whyNotReached } from './reasons.ts';
-import type { Arrival, CheckName, Reason, Report, Verdict } from './report.ts';
+import type { Arrival, CheckName, Reason, Report, Verdict } from '../report/report.ts';
 import { lengthOf, ruleNamed, verdict } from './verdict.ts';
 
 export function exploredChecks(facts: Facts): Verdict[] {

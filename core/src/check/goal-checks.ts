@@ -6,7 +6,7 @@ import { print } from '../language/print.ts';
 import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import { counted, placeName, plural } from '../words/words.ts';
-import type { Reason, Verdict } from './report.ts';
+import type { Reason, Verdict } from '../report/report.ts';
 import { plain, ruleNamed } from './verdict.ts';
 import { usedUp, countOf } from '../vocabulary/pieces.ts';
 

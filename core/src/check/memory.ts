@@ -1,8 +1,8 @@
 /** What the last check explored, for the next one: most edits of a designer change words that play never sees. */
 import type { FlowDocument } from '../document/types.ts';
 import type { Flow } from '../play/flow.ts';
-import type { Facts } from './facts.ts';
-import { Codes } from './packed/known-codes.ts';
+import type { Facts } from '../explore/facts.ts';
+import { Codes } from '../explore/packed/known-codes.ts';
 
 export class Memory {
   /** The code that the packed exploration has written. */

@@ -4,7 +4,7 @@ import type { Id } from '../document/types.ts';
 import type { Flow } from '../play/flow.ts';
 import { loadOf } from '../sheet/loads.ts';
 import { placeName } from '../words/words.ts';
-import type { Reason, Verdict } from './report.ts';
+import type { Reason, Verdict } from '../report/report.ts';
 import { plain } from './verdict.ts';
 
 /** Names like "Level 4" that do not say the place at which a level stands. */

@@ -4,7 +4,7 @@
  */
 import fnv1a from '@sindresorhus/fnv1a';
 import { findRule, own, type FlowDocument } from '../document/types.ts';
-import type { Verdict } from './report.ts';
+import type { Verdict } from '../report/report.ts';
 
 /** 64 bits of FNV-1a (draft-eastlake-fnv), as 16 hexadecimal digits. */
 export function restsOn(document: FlowDocument, { pointer, why = [], variables = [] }: Verdict): string {

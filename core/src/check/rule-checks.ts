@@ -3,7 +3,7 @@ import { isLevel, own, targetsOf, type FlowDocument, type Id, type MoveTarget, t
 import { parts, type Expression } from '../language/ast.ts';
 import { targetMisfit, type FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
-import type { Reason, Verdict } from './report.ts';
+import type { Reason, Verdict } from '../report/report.ts';
 import { plain, ruleNamed } from './verdict.ts';
 
 /** The targets of a rule that can resolve. */

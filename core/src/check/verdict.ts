@@ -1,7 +1,7 @@
 import { findRule, rulePointer, type FlowDocument, type Id, type Step } from '../document/types.ts';
 import { ruleWords } from '../words/words.ts';
-import { lengthTo, type Arrow, type Facts } from './facts.ts';
-import { severities, type CheckName, type Verdict } from './report.ts';
+import { lengthTo, type Arrow, type Facts } from '../explore/facts.ts';
+import { severities, type CheckName, type Verdict } from '../report/report.ts';
 
 /** A verdict with the severity that its check has. */
 export function verdict(

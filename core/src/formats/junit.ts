@@ -1,6 +1,6 @@
 /** A report as JUnit XML, as continuous-integration systems read it: a suite a flow, a case a verdict. */
-import type { Report, Verdict } from '../check/report.ts';
-import { decides } from '../check/report.ts';
+import type { Report, Verdict } from '../report/report.ts';
+import { decides } from '../report/report.ts';
 
 /** One `testsuites` element for any number of reports; `file` names the suite when the flow's name is not enough. */
 export function junit(reports: { report: Report; file?: string }[]): string {

@@ -1,7 +1,7 @@
 /** A report for others: one HTML page of its own, without scripts or anything from elsewhere, made to be printed. */
-import { byPlace, families, findings, markOf, threeAnswers, type Mark } from '../check/answers.ts';
-import { replay } from '../check/replay.ts';
-import type { Report, Verdict } from '../check/report.ts';
+import { byPlace, families, findings, markOf, threeAnswers, type Mark } from '../report/answers.ts';
+import { replay } from '../play/replay.ts';
+import type { Report, Verdict } from '../report/report.ts';
 import type { FlowDocument, Step } from '../document/types.ts';
 import { placesInOrder } from '../lane/order.ts';
 import { deadlineWords, stepWords } from '../words/steps.ts';

@@ -1,6 +1,6 @@
 /** Reports as SARIF 2.1.0 (OASIS): the failing verdicts as results, each with where it is in its file. */
-import type { Report, Verdict } from '../check/report.ts';
-import { severities } from '../check/report.ts';
+import type { Report, Verdict } from '../report/report.ts';
+import { severities } from '../report/report.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { stepWords } from '../words/steps.ts';
 

@@ -1,4 +1,4 @@
-import type { Verdict } from '../check/report.ts';
+import type { Verdict } from '../report/report.ts';
 import type { Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
 

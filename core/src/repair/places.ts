@@ -6,21 +6,9 @@ import { changePiece, changeVariable, removePiece } from '../document/edits/part
 import { addPlace, emptyPlace, renamePlace } from '../document/edits/places.ts';
 import { addRule, changeRule, likelyRule, removeRule, wireRule, type NewRule } from '../document/edits/rules.ts';
 import { together, type Change } from '../document/patch.ts';
-import {
-  findRule,
-  isLevel,
-  own,
-  ruleLists,
-  targetsOf,
-  type FlowDocument,
-  type Id,
-  type Level,
-  type Rule,
-  type Target
-} from '../document/types.ts';
+import { findRule, isLevel, own, ruleLists, targetsOf, type FlowDocument, type Id, type Level, type Rule, type Target } from '../document/types.ts';
 import { variablesIn } from '../language/ast.ts';
-import { rulesTo } from '../check/reasons.ts';
-import type { Verdict } from '../check/report.ts';
+import type { Verdict } from '../report/report.ts';
 import type { FittingRule } from '../play/fit.ts';
 import { prepare } from '../play/flow.ts';
 import { rulesReadIn } from '../play/reading.ts';
@@ -29,6 +17,7 @@ import { placeName, ruleWords, variableName } from '../words/words.ts';
 import { withoutExpectation } from './misfits.ts';
 import { named, type Offers } from './offers.ts';
 import { deadRule, endingOf, goalCount, openings, otherwiseTo } from './rules.ts';
+import { rulesTo } from '../play/leading.ts';
 
 const name = (document: FlowDocument, id: Id) => placeName(document, id);
 

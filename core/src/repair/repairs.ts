@@ -2,7 +2,7 @@
  * What would likely mend a finding: edits of the document, each named by what it does. They are offers; what one of them
  * comes to is found by checking the document that it gives.
  */
-import type { CheckName, Verdict } from '../check/report.ts';
+import type { CheckName, Verdict } from '../report/report.ts';
 import type { Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { unaccept } from '../document/edits/lists.ts';

@@ -1,6 +1,6 @@
 /** Findings about rules: never firing, leading nowhere, asking for what there never is. */
 import { canBeTrue, countable, goalComparisons, levelsFor, type GoalComparison } from '../check/goal-checks.ts';
-import type { Reason } from '../check/report.ts';
+import type { Reason } from '../report/report.ts';
 import { changePiece, changeVariable } from '../document/edits/parts.ts';
 import { changeRule, moveRule, removeRule } from '../document/edits/rules.ts';
 import { setExpects } from '../document/edits/lists.ts';

@@ -1,7 +1,7 @@
 /** Where a trial can begin so that it is what a player can really meet: the arrivals at a place, one by one. */
 import { arrivalSets, type ArrivalSet } from '../check/arrivals.ts';
 import type { CheckOptions } from '../check/check.ts';
-import type { Progress } from '../check/facts.ts';
+import type { Progress } from '../explore/facts.ts';
 import { findRule, type FlowDocument, type Id } from '../document/types.ts';
 import { active } from '../play/state.ts';
 import { choicesOf, lineOf, playSteps, type Trial } from './trial.ts';

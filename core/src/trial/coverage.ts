@@ -1,6 +1,6 @@
 /** What the recorded runs of a document have used, and runs that use what they have not. */
 import { checking, type CheckOptions } from '../check/check.ts';
-import type { Progress } from '../check/facts.ts';
+import type { Progress } from '../explore/facts.ts';
 import { ruleId } from '../document/edits/ids.ts';
 import {
   findRule,

@@ -1,5 +1,5 @@
 /** The words in which the product speaks of a document: a designer's, not a checker's. */
-import type { Arrival } from '../check/report.ts';
+import type { Arrival } from '../report/report.ts';
 import { rulesReadIn } from '../play/reading.ts';
 import {
   own,

@@ -1,11 +1,11 @@
 /** What two explorations must agree on, and how random documents are compared. */
 import { expect } from 'chai';
 import { checking, type Explorer } from '../../src/check/check.ts';
-import { explore } from '../../src/check/explore.ts';
+import { explore } from '../../src/explore/plain.ts';
 import type { Memory } from '../../src/check/memory.ts';
-import { mergedOf } from '../../src/check/packed/merging.ts';
-import { explorePacked } from '../../src/check/packed/explore.ts';
-import type { Report } from '../../src/check/report.ts';
+import { mergedOf } from '../../src/explore/packed/merging.ts';
+import { explorePacked } from '../../src/explore/packed/explore.ts';
+import type { Report } from '../../src/report/report.ts';
 import type { FlowDocument } from '../../src/document/types.ts';
 import { prepare } from '../../src/play/flow.ts';
 

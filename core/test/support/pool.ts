@@ -1,9 +1,9 @@
 /** One half of the pool of random documents, which two processes go through side by side. */
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { explorePacked } from '../../src/check/packed/explore.ts';
-import { needsOf } from '../../src/check/packed/needs.ts';
-import { replay } from '../../src/check/replay.ts';
+import { explorePacked } from '../../src/explore/packed/explore.ts';
+import { needsOf } from '../../src/explore/packed/needs.ts';
+import { replay } from '../../src/play/replay.ts';
 import { ruleLists, targetsOf, type FlowDocument } from '../../src/document/types.ts';
 import { prepare } from '../../src/play/flow.ts';
 import { effectKind, effectKinds } from '../../src/vocabulary/effects.ts';

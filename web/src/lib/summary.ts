@@ -1,5 +1,5 @@
-import { findings } from '@crow-lane/core/check/answers';
-import { decides, type Report } from '@crow-lane/core/check/report';
+import { findings } from '@crow-lane/core/report/answers';
+import { decides, type Report } from '@crow-lane/core/report/report';
 import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
 
 /** What the checks said of a revision, in the few numbers that the shelf shows. */

@@ -3,8 +3,8 @@ import { constants, platform, setPriority } from 'node:os';
 import { parentPort } from 'node:worker_threads';
 import { gzipSync } from 'node:zlib';
 import { checking } from '@crow-lane/core/check/check';
-import type { Progress } from '@crow-lane/core/check/facts';
-import type { Report } from '@crow-lane/core/check/report';
+import type { Progress } from '@crow-lane/core/explore/facts';
+import type { Report } from '@crow-lane/core/report/report';
 import { documentOf } from '../lib/server/fit.ts';
 import { summaryOf, type Summary } from '../lib/summary.ts';
 

@@ -4,11 +4,13 @@
  */
 import { parentPort } from 'node:worker_threads';
 import { gunzipSync } from 'node:zlib';
-import { reportFormats, type ReportFormat } from '../lib/server/report-formats.ts';
 import { describe, documentOf, fitAsText, fitEdits, takenBack, type Described, type SentEdit } from '../lib/server/fit.ts';
-import { read, type ReadError } from '@crow-lane/core/document/read';
+import { positions, read, type ReadError } from '@crow-lane/core/document/read';
+import { writeReport } from '@crow-lane/core/formats/report';
+import type { ReportFormat } from '@crow-lane/core/formats/report-list';
+import { version } from '../../package.json';
 import { write } from '@crow-lane/core/document/write';
-import type { Report } from '@crow-lane/core/check/report';
+import type { Report } from '@crow-lane/core/report/report';
 
 export type Task =
   | { task: 'read'; text: string }
@@ -38,12 +40,12 @@ export function work(task: Task): Done[Task['task']] {
       return takenBack(task.document, task.inverses);
     case 'write':
       return write(documentOf(task.document));
-    case 'report':
-      return reportFormats[task.format].make(
-        documentOf(task.document),
-        JSON.parse(gunzipSync(task.report).toString('utf8')) as Report,
-        task.revision
-      );
+    case 'report': {
+      const document = documentOf(task.document);
+      const report = JSON.parse(gunzipSync(task.report).toString('utf8')) as Report;
+      const checked = { document, report, file: `${document.name}.crow.json`, place: positions(write(document)) };
+      return writeReport[task.format]([checked], { version, date: new Date(), revision: task.revision });
+    }
   }
 }
 

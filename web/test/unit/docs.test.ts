@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { severities } from '@crow-lane/core/check/report';
+import { severities } from '@crow-lane/core/report/report';
 import { expect } from 'chai';
 import { closing, usages } from '../../../cli/src/output.ts';
 import { pages } from '../../src/lib/help.ts';

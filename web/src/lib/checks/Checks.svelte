@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { families, findings, markOf, placeOf, threeAnswers, type Answer, type Family } from '@crow-lane/core/check/answers';
-  import type { VerdictChange } from '@crow-lane/core/check/compare';
-  import { decides, type Verdict } from '@crow-lane/core/check/report';
+  import { families, findings, markOf, placeOf, threeAnswers, type Answer, type Family } from '@crow-lane/core/report/answers';
+  import type { VerdictChange } from '@crow-lane/core/report/compare';
+  import { decides, type Verdict } from '@crow-lane/core/report/report';
   import type { Id } from '@crow-lane/core/document/types';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';

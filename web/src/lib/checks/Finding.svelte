@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { placeOf } from '@crow-lane/core/check/answers';
+  import { placeOf } from '@crow-lane/core/report/answers';
   import { restsOn } from '@crow-lane/core/check/rests';
-  import type { Verdict } from '@crow-lane/core/check/report';
+  import type { Verdict } from '@crow-lane/core/report/report';
   import { accept, unaccept } from '@crow-lane/core/document/edits/lists';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { byPlace, families, markOf, type Family } from '@crow-lane/core/check/answers';
+  import { byPlace, families, markOf, type Family } from '@crow-lane/core/report/answers';
   import type { Id } from '@crow-lane/core/document/types';
   import { placesInOrder } from '@crow-lane/core/lane/order';
   import { placeName } from '@crow-lane/core/words/words';

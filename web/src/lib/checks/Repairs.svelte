@@ -1,6 +1,6 @@
 <script lang="ts">
-  import type { VerdictChange } from '@crow-lane/core/check/compare';
-  import { decides, type Verdict } from '@crow-lane/core/check/report';
+  import type { VerdictChange } from '@crow-lane/core/report/compare';
+  import { decides, type Verdict } from '@crow-lane/core/report/report';
   import type { Change } from '@crow-lane/core/document/patch';
   import { repairsOf } from '@crow-lane/core/repair/repairs';
   import { onDestroy } from 'svelte';

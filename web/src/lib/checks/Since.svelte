@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { VerdictChange } from '@crow-lane/core/check/compare';
+  import type { VerdictChange } from '@crow-lane/core/report/compare';
   import { cut } from '@crow-lane/core/document/cut';
   import type { FlowDocument } from '@crow-lane/core/document/types';
   import { onDestroy } from 'svelte';

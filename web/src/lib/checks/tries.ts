@@ -1,4 +1,4 @@
-import type { VerdictChange } from '@crow-lane/core/check/compare';
+import type { VerdictChange } from '@crow-lane/core/report/compare';
 import type { Patch } from '@crow-lane/core/document/patch';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { Asker } from '$lib/parts/asker.ts';

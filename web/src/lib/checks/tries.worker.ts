@@ -1,7 +1,7 @@
 /** Checks what repairs would come to, and what earlier revisions came to: off the page's thread. */
 import { checking, finish } from '@crow-lane/core/check/check';
-import { compareReports, type VerdictChange } from '@crow-lane/core/check/compare';
-import type { Report } from '@crow-lane/core/check/report';
+import { compareReports, type VerdictChange } from '@crow-lane/core/report/compare';
+import type { Report } from '@crow-lane/core/report/report';
 import { apply, type Patch } from '@crow-lane/core/document/patch';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 

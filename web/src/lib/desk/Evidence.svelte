@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Verdict } from '@crow-lane/core/check/report';
+  import type { Verdict } from '@crow-lane/core/report/report';
   import { restsOn } from '@crow-lane/core/check/rests';
   import { accept } from '@crow-lane/core/document/edits/lists';
   import Popup from '$lib/parts/Popup.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
-  import { replay } from '@crow-lane/core/check/replay';
+  import { replay } from '@crow-lane/core/play/replay';
   import { deadlineWords, stepWords } from '@crow-lane/core/words/steps';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';

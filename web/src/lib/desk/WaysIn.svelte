@@ -2,10 +2,10 @@
   import { setStart } from '@crow-lane/core/document/edits/places';
   import { findRule, type Id } from '@crow-lane/core/document/types';
   import { movesOf } from '@crow-lane/core/lane/moves';
-  import { rulesTo } from '@crow-lane/core/check/reasons';
   import { arrivalWords, ownerWords, triggerWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Evidence from './Evidence.svelte';
+  import { rulesTo } from '@crow-lane/core/play/leading';
 
   let { place }: { place: Id } = $props();
   const { flow, checks, view } = flowContext();

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import { copyPlaces, pastePlaces, type Clip } from '@crow-lane/core/document/edits/copies';
-  import type { Report } from '@crow-lane/core/check/report';
+  import type { Report } from '@crow-lane/core/report/report';
   import { apply } from '@crow-lane/core/document/patch';
   import type { FlowDocument } from '@crow-lane/core/document/types';
   import Lane from '$lib/lane/Lane.svelte';

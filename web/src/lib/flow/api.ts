@@ -1,5 +1,5 @@
 /** Talking to the server: one function a request, with errors a person can read. */
-import type { Report } from '@crow-lane/core/check/report';
+import type { Report } from '@crow-lane/core/report/report';
 import { cut } from '@crow-lane/core/document/cut';
 import { filled } from '@crow-lane/core/document/fill';
 import type { Patch } from '@crow-lane/core/document/patch';

@@ -2,7 +2,7 @@
 import { checking, usualLimit } from '@crow-lane/core/check/check';
 import { Memory } from '@crow-lane/core/check/memory';
 import { withoutRoute } from '@crow-lane/core/check/verdict';
-import type { Report, Verdict } from '@crow-lane/core/check/report';
+import type { Report, Verdict } from '@crow-lane/core/report/report';
 import type { FlowDocument, Step } from '@crow-lane/core/document/types';
 
 /** A check of a document, or a route of the check with this id. */

@@ -1,6 +1,6 @@
 /** The verdicts on the open flow: checked again after every edit, the last ones kept on screen until the new are there. */
-import { findings, type Mark } from '@crow-lane/core/check/answers';
-import { decides, type Report, type Verdict } from '@crow-lane/core/check/report';
+import { findings, type Mark } from '@crow-lane/core/report/answers';
+import { decides, type Report, type Verdict } from '@crow-lane/core/report/report';
 import type { FlowDocument, Step } from '@crow-lane/core/document/types';
 import type { CheckAnswer, CheckRequest } from './check.worker.ts';
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { replay } from '@crow-lane/core/check/replay';
+  import { replay } from '@crow-lane/core/play/replay';
   import type { FlowDocument, Step } from '@crow-lane/core/document/types';
   import type { LaneLayout } from '@crow-lane/core/lane/layout';
 

@@ -11,6 +11,7 @@
   import { summaryOf } from '$lib/summary.ts';
   import Crow from './Crow.svelte';
   import ThemeSwitch from './ThemeSwitch.svelte';
+  import { reportFormatNames, reportFormats } from '@crow-lane/core/formats/report-list';
 
   let { shows }: { shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks' } = $props();
   const { flow, checks, view } = flowContext();
@@ -21,11 +22,8 @@
     { view: 'trial', name: 'Trial' },
     { view: 'checks', name: 'Checks' }
   ] as const;
-  const reports = [
-    { format: 'html', words: 'The findings, as a page to print' },
-    { format: 'sarif', words: 'The findings, as SARIF' },
-    { format: 'junit', words: 'The findings, as JUnit' }
-  ];
+  // the report itself is for programs, which ask for it
+  const reports = reportFormatNames.filter((format) => format !== 'json');
   const report = $derived(checks.report);
   const summary = $derived(report ? summaryOf(checks.of ?? flow.document, report) : undefined);
   const levels = $derived(levelsOf(flow.document).length);
@@ -105,7 +103,7 @@
               >The lane, as PNG</button
             >
           </li>
-          {#each reports as { format, words } (format)}
+          {#each reports as format (format)}
             <li>
               <button
                 type="button"
@@ -113,7 +111,7 @@
                 onclick={() => (
                   close(),
                   window.open(`${resolve('/api/flows/[id]/report', { id: flow.id })}?format=${format}`, '_blank', 'noopener')
-                )}>{words}</button
+                )}>The findings, as {reportFormats[format].words}</button
               >
             </li>
           {/each}

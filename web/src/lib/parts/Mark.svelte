@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Mark } from '@crow-lane/core/check/answers';
+  import type { Mark } from '@crow-lane/core/report/answers';
 
   /** The verdict on a place: each outcome has a shape of its own besides its colour. */
   let { mark, size = 13 }: { mark: Mark | undefined; size?: number } = $props();

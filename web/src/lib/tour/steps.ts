@@ -1,5 +1,5 @@
 /** The tour of the demo with faults: what to look at and to do, step by step. */
-import type { Report } from '@crow-lane/core/check/report';
+import type { Report } from '@crow-lane/core/report/report';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 
 export interface TourStep {

@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { setExpects } from '@crow-lane/core/document/edits/lists';
-  import type { Arrival, Report } from '@crow-lane/core/check/report';
+  import type { Arrival, Report } from '@crow-lane/core/report/report';
   import type { FlowDocument, Id } from '@crow-lane/core/document/types';
   import { placesInOrder } from '@crow-lane/core/lane/order';
   import { arrivalWords, conditionWords, placeName } from '@crow-lane/core/words/words';

@@ -2,7 +2,7 @@ import { usualLimit } from '@crow-lane/core/check/check';
 import { answering, numberIn, problem } from '$lib/server/answer.ts';
 import { flowAt } from '$lib/server/history.ts';
 import { beginCheck, followJob } from '$lib/server/jobs.ts';
-import { reportFormats, type ReportFormat } from '$lib/server/report-formats.ts';
+import { reportFormatNames, reportFormats, type ReportFormat } from '@crow-lane/core/formats/report-list';
 import { findReport } from '$lib/server/reports.ts';
 import { work } from '$lib/server/work.ts';
 import type { RequestHandler } from './$types';
@@ -10,7 +10,7 @@ import type { RequestHandler } from './$types';
 /** The findings on a revision for others: a page to print, SARIF, JUnit or the report itself. It is checked where it was not. */
 export const GET: RequestHandler = answering(async ({ params, url, request }) => {
   const format = (url.searchParams.get('format') ?? 'html') as ReportFormat;
-  if (!Object.hasOwn(reportFormats, format)) return problem(400, `"format" is one of ${Object.keys(reportFormats).join(', ')}.`);
+  if (!Object.hasOwn(reportFormats, format)) return problem(400, `"format" is one of ${reportFormatNames.join(', ')}.`);
   const flow = await flowAt(params.id, numberIn(url, 'revision'));
   if (!flow) return problem(404, 'There is no such flow, or no such revision of it.');
   let report = await findReport(params.id, flow.revision);

@@ -2,7 +2,7 @@
 import { isLevel, type Id, type Level } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
 import type { Names } from './expressions.ts';
-import type { Places } from './places.ts';
+import type { Layout } from './layout.ts';
 import { countOf } from '../../vocabulary/pieces.ts';
 
 export class Naming {
@@ -15,7 +15,7 @@ export class Naming {
 
   constructor(
     private readonly flow: Flow,
-    private readonly at: Places
+    private readonly at: Layout
   ) {
     const all = Object.entries(flow.document.variables).flatMap(([id, variable]) =>
       variable.type === 'choice' ? [{ id, values: variable.choices }] : []

@@ -8,7 +8,7 @@ import type { Growth } from './growth.ts';
 import type { Witness } from './marks.ts';
 import type { Machine } from './machine.ts';
 import { Ranges } from './ranges.ts';
-import type { MergedSlot } from './places.ts';
+import type { MergedSlot } from './layout.ts';
 
 /** Arrivals at one place, each series of values once with the first event that led to it; at most so many. */
 export interface Watched {

@@ -6,7 +6,7 @@ import type { Id, Step } from '../document/types.ts';
 import type { Expression } from '../language/ast.ts';
 import type { Value } from '../language/evaluate.ts';
 import type { Flow } from '../play/flow.ts';
-import type { Large } from './report.ts';
+import type { Large } from '../report/report.ts';
 
 /** An event from a state: `from` is the state's number, or -1 for the start. */
 export interface Arrow {

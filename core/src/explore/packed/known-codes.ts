@@ -6,7 +6,7 @@
 import type { Id, Level } from '../../document/types.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Self } from './own.ts';
-import type { Code, EventCode } from './pair-code.ts';
+import type { Code, EventCode } from './code.ts';
 import type { Sheet } from './sheet.ts';
 
 /** What code was written from beside other places that stand in it: whose it is, the place at the bottom, and its rules. */

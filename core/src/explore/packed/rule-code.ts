@@ -14,7 +14,7 @@ import { effectKind } from '../../vocabulary/effects.ts';
 import { codeOf, type Names } from './expressions.ts';
 import { assignmentOf, type Assignment } from './merging.ts';
 import { placeNumber, positionIn, ruleNumber, siteNumber, takenSlot, termNumber, termsOf, type Own, type Self } from './own.ts';
-import type { MergedSlot, Places } from './places.ts';
+import type { MergedSlot, Layout } from './layout.ts';
 import type { Sheet } from './sheet.ts';
 
 type NumberVariable = Extract<Variable, { type: 'number' }>;
@@ -300,7 +300,7 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
   }
 
   /** The name of a number of a place's. */
-  protected ofPlace(kind: string, place: number, of: (at: Places, place: number) => number): string {
+  protected ofPlace(kind: string, place: number, of: (at: Layout, place: number) => number): string {
     return this.own.named(`${kind} ${of(this.sheet.at, place)}`, placeNumber(place === this.self.place ? -1 : place, of));
   }
 
@@ -373,7 +373,7 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
   }
 
   /** A slot that is this place's own. */
-  protected abstract ownSlot(kind: string, place: number, of: (at: Places, place: number) => number): string;
+  protected abstract ownSlot(kind: string, place: number, of: (at: Layout, place: number) => number): string;
 }
 
 /** A number of which high values are one is set to a value, whatever it was. */

@@ -7,10 +7,10 @@ import type { Id } from '../../document/types.ts';
 import { parts, type Expression } from '../../language/ast.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Flow } from '../../play/flow.ts';
-import { rulesTo } from '../reasons.ts';
 import { distance } from './distance.ts';
 import { Heap } from './heap.ts';
 import type { Machine } from './machine.ts';
+import { rulesTo } from '../../play/leading.ts';
 
 /** What the search needs of an exploration. */
 export interface Searched {

@@ -4,7 +4,7 @@ import type { Expression } from '../../language/ast.ts';
 import { print } from '../../language/print.ts';
 import type { Flow } from '../../play/flow.ts';
 import type { Naming } from './names.ts';
-import type { Places } from './places.ts';
+import type { Layout } from './layout.ts';
 
 /** A term of a condition, to say later which values it took. */
 export interface Term {
@@ -26,7 +26,7 @@ export class Sheet {
 
   constructor(
     readonly flow: Flow,
-    readonly at: Places,
+    readonly at: Layout,
     readonly naming: Naming
   ) {
     this.ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));

@@ -11,7 +11,7 @@ import { mostFirings } from '../../play/handle.ts';
 import { can } from '../facts.ts';
 import type { Happening } from './happenings.ts';
 import { Own, wonSlot, type Self } from './own.ts';
-import type { Places } from './places.ts';
+import type { Layout } from './layout.ts';
 import { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
 import { others, packing } from './slots.ts';
@@ -389,7 +389,7 @@ if (enter) { ${entered} } else { spilt = false; ${goes.replace(' return; }', ' }
     return String(this.touched ?? this.sheet.at.levels[this.bottom]!.progress);
   }
 
-  protected ownSlot(_: string, place: number, of: (at: Places, place: number) => number): string {
+  protected ownSlot(_: string, place: number, of: (at: Layout, place: number) => number): string {
     // the number itself stands in the text
     if (place === this.home) this.own.alone = true;
     const slot = of(this.sheet.at, place);
@@ -405,4 +405,4 @@ if (enter) { ${entered} } else { spilt = false; ${goes.replace(' return; }', ' }
 }
 
 /** By how much the bit that says whether a level is won is shifted in its word. */
-const wonShift = ({ packing: { fields }, won }: Places, place: number) => fields[won[place]!]!.shift;
+const wonShift = ({ packing: { fields }, won }: Layout, place: number) => fields[won[place]!]!.shift;

@@ -12,10 +12,10 @@ import type { Codes } from './known-codes.ts';
 import { Marks, type PackedWatcher, type Witness } from './marks.ts';
 import { Naming } from './names.ts';
 import type { Needs } from './needs.ts';
-import type { Into } from './pair-code.ts';
+import type { Into } from './code.ts';
 import { Orders } from './orders.ts';
 import { Pairs, type Pair } from './pair.ts';
-import { layoutOf, type Places } from './places.ts';
+import { layoutOf, type Layout } from './layout.ts';
 import { Sheet } from './sheet.ts';
 
 class NeverSettles extends Error {}
@@ -28,7 +28,7 @@ export const start = -2;
 
 export class Machine {
   readonly v: Int32Array;
-  readonly at: Places;
+  readonly at: Layout;
   /** The packed state that events are run from, and the one that an event has led to. */
   readonly base: Int32Array;
   readonly next: Int32Array;
@@ -46,7 +46,7 @@ export class Machine {
   event = none;
   /** Which series of draws. */
   way = 0;
-  /** Places were entered or returned to. */
+  /** Layout were entered or returned to. */
   moved = false;
   /** By the frames' positions: made during this event. */
   newFrames = 0;

@@ -1,14 +1,14 @@
 /** What makes a flow have many states: the parts of a state, each with how many times fewer there were without it. */
 import type { Flow } from '../../play/flow.ts';
-import type { Large } from '../report.ts';
-import type { Places } from './places.ts';
+import type { Large } from '../../report/report.ts';
+import type { Layout } from './layout.ts';
 
 /** As many states as are looked at, and as many times one without one of the parts. */
 const most = 20_000;
 const mostWithout = 4_000_000;
 
 /** The parts that matter most, of the first states found. */
-export function largeness({ document }: Flow, at: Places, count: number, load: (state: number) => Int32Array): Large[] {
+export function largeness({ document }: Flow, at: Layout, count: number, load: (state: number) => Int32Array): Large[] {
   const kept = (slots: number[]) => slots.filter((slot) => at.packing.fields[slot]);
   const groups: { what: string; variable?: string; slots: number[] }[] = [];
   const add = (what: string, slots: number[], variable?: string) => {

@@ -13,7 +13,7 @@ import { usedUp } from '../../vocabulary/pieces.ts';
 export interface Needs {
   /** The most frames there can be: 1 where nothing opens over anything. */
   depth: number;
-  /** Places that can be opened over others. */
+  /** Layout that can be opened over others. */
   openable: Id[];
   /** Variables that some rule assigns; the others keep their initial value. */
   assigned: Set<Id>;

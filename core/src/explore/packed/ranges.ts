@@ -1,7 +1,7 @@
 import type { Id } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
 import type { Facts } from '../facts.ts';
-import type { Places } from './places.ts';
+import type { Layout } from './layout.ts';
 import type { Field } from './slots.ts';
 
 /**
@@ -21,7 +21,7 @@ export class Ranges {
   private readonly wide: number[] = [];
   private readonly fields: Int32Array;
 
-  constructor(slots: number[], { packing, initial }: Places) {
+  constructor(slots: number[], { packing, initial }: Layout) {
     this.slots = slots;
     this.low = new Int32Array(slots.length).fill(2 ** 31 - 1);
     this.high = new Int32Array(slots.length).fill(-(2 ** 31));

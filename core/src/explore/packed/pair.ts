@@ -2,8 +2,11 @@
 import { arithmetic } from '../../language/evaluate.ts';
 import type { Codes, From, KnownCodes } from './known-codes.ts';
 import { likeness } from './likeness.ts';
-import type { Machine } from './machine.ts';
-import { codeOfPair, entranceOf, type Code, type Entrance, type Into, type Part, type Step } from './pair-code.ts';
+import type { Marks, PackedWatcher } from './marks.ts';
+import type { Naming } from './names.ts';
+import type { Orders } from './orders.ts';
+import type { Code, Entrance, Into, Part, Step } from './code.ts';
+import { codeOfPair, entranceOf } from './pair-code.ts';
 import type { Sheet } from './sheet.ts';
 import type { Event } from '../../document/types.ts';
 
@@ -29,6 +32,18 @@ interface Bound {
   every(own: number): void;
 }
 
+/** What a machine gives to the code that it runs, and itself. */
+export interface Machinery {
+  v: Int32Array;
+  base: Int32Array;
+  next: Int32Array;
+  watcher: PackedWatcher;
+  orders: Orders;
+  queue: number[];
+  marks: Marks;
+  naming: Naming;
+}
+
 /** Makes pairs for a machine. */
 export class Pairs {
   /** The most rules that an event fires as a step, and that one fires which enters a level. */
@@ -44,7 +59,7 @@ export class Pairs {
 
   constructor(
     private readonly sheet: Sheet,
-    machine: Machine,
+    machine: Machinery,
     codes: Codes | undefined
   ) {
     const { v, base, next, watcher, orders, queue, marks, naming } = machine;

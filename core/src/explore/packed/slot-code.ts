@@ -8,7 +8,7 @@ import { mostFirings } from '../../play/handle.ts';
 import { mostFrames } from '../../play/move.ts';
 import type { Happening } from './happenings.ts';
 import { Own, wonSlot, type Self } from './own.ts';
-import type { Places } from './places.ts';
+import type { Layout } from './layout.ts';
 import { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
 
@@ -157,7 +157,7 @@ ${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(i, wh
     return `(m.progress < 0 ? ${progress} : m.progress)`;
   }
 
-  protected ownSlot(kind: string, place: number, of: (at: Places, place: number) => number): string {
+  protected ownSlot(kind: string, place: number, of: (at: Layout, place: number) => number): string {
     return `v[${this.ofPlace(kind, place, of)}]`;
   }
 

@@ -1,6 +1,6 @@
 /** Moves along orders: where they lead, and what is drawn. */
 import type { Drawing } from './drawing.ts';
-import type { Places } from './places.ts';
+import type { Layout } from './layout.ts';
 
 const none = -1;
 
@@ -15,7 +15,7 @@ export class Orders {
 
   constructor(
     private readonly v: Int32Array,
-    private readonly at: Places,
+    private readonly at: Layout,
     private readonly drawing: Drawing
   ) {}
 

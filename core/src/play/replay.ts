@@ -1,11 +1,11 @@
 /** Playing a route through `play`, to show where each step happens and what it brings. */
 import type { FlowDocument, Id, Draw, Event, Step } from '../document/types.ts';
 import { same } from '../document/patch.ts';
-import { eventsIn } from '../play/events.ts';
-import { prepare, type Flow } from '../play/flow.ts';
-import { begin, handle, type Result } from '../play/handle.ts';
-import { active, bottom, type State } from '../play/state.ts';
-import type { Watcher } from '../play/turn.ts';
+import { eventsIn } from './events.ts';
+import { prepare, type Flow } from './flow.ts';
+import { begin, handle, type Result } from './handle.ts';
+import { active, bottom, type State } from './state.ts';
+import type { Watcher } from './turn.ts';
 
 /** One step of a route as it was played. */
 export interface Played {

@@ -5,7 +5,7 @@
 import type { Id } from '../../document/types.ts';
 import { parts, type Expression } from '../../language/ast.ts';
 import type { FittingRule } from '../../play/fit.ts';
-import type { Places } from './places.ts';
+import type { Layout } from './layout.ts';
 import type { Sheet } from './sheet.ts';
 
 /** Whose code it is: the place that events happen in, and the rules read there. */
@@ -39,7 +39,7 @@ export const ruleNumber =
     of(sheet, own < 0 ? sheet.flow.rules.get(id)! : rules[own]!);
 
 /** What a number is of a place: the one itself, or another one. */
-export const placeNumber = (place: number, of: (at: Places, place: number) => number) => (sheet: Sheet, self: Self) =>
+export const placeNumber = (place: number, of: (at: Layout, place: number) => number) => (sheet: Sheet, self: Self) =>
   of(sheet.at, place < 0 ? self.place : place);
 
 export const termNumber = (n: number) => (sheet: Sheet, rule: FittingRule) =>
@@ -50,15 +50,15 @@ export const siteNumber =
   (sheet: Sheet, { id }: FittingRule) =>
     sheet.siteOf(id, variable);
 
-export const takenSlot = (order: number) => (at: Places, place: number) => {
+export const takenSlot = (order: number) => (at: Layout, place: number) => {
   const { levels, slots } = at.orders[order]!.bag!;
   return slots[levels.indexOf(place)]!;
 };
 
-export const positionIn = (order: number) => (at: Places, place: number) => at.orders[order]!.first[0]![place]!;
+export const positionIn = (order: number) => (at: Layout, place: number) => at.orders[order]!.first[0]![place]!;
 
 /** The slot that says whether a level is won. */
-export const wonSlot = (at: Places, place: number): number => at.won[place]!;
+export const wonSlot = (at: Layout, place: number): number => at.won[place]!;
 
 const kinds = ['variable', 'left', 'taken', 'won', 'wins'];
 

@@ -1,16 +1,19 @@
 /** The packed exploration: the same facts as the plain one, breadth first over packed states. */
+import type { Event, Id } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
 import { can, mark, type Arrow, type Facts, type Progress } from '../facts.ts';
-import type { Large } from '../report.ts';
+import type { Large } from '../../report/report.ts';
 import { Edges } from './edges.ts';
 import { Evidence, type Watched } from './evidence.ts';
 import { Growth } from './growth.ts';
 import { guided, type Searched } from './guided.ts';
 import type { Codes } from './known-codes.ts';
 import { largeness } from './largeness.ts';
+import type { Layout } from './layout.ts';
 import { every, Machine, start } from './machine.ts';
 import type { PackedWatcher } from './marks.ts';
 import type { Needs } from './needs.ts';
+import { codeOfPair } from './pair-code.ts';
 import { Routes } from './routes.ts';
 import { mostStates, StateTable } from './table.ts';
 
@@ -38,6 +41,7 @@ export function* explorePacked(flow: Flow, limit: number, bytes = usualBytes, as
     yield found.progress(found.edges.looked);
     for (const _ of found.seek(Math.min(most, mostSought))) yield found.progress(found.edges.looked);
   }
+  asked.inspect?.(found.inspected());
   return found.facts();
 }
 
@@ -48,6 +52,17 @@ interface Asked {
   watched?: Watched;
   /** Code that was written for earlier explorations, and is kept for later ones. */
   codes?: Codes | undefined;
+  /** For debugging: is given what there is to look at when all is explored. */
+  inspect?: (inspected: Inspected) => void;
+}
+
+/** What can be looked at of an exploration. */
+export interface Inspected {
+  at: Layout;
+  /** Brings a state's slots, which are good until the next one is brought. */
+  load(state: number): Int32Array;
+  /** The code of what can happen in a place over itself. */
+  codeOf(place: Id): { event: Event; text: string }[];
 }
 
 /** In what is noted of a state, the frames that were made on the way to it. */
@@ -325,6 +340,24 @@ class PackedExploration implements PackedWatcher {
   }
 
   // ---- telling -----------------------------------------------------------------------------------------------------
+
+  inspected(): Inspected {
+    const { machine, flow } = this;
+    const { at, sheet } = machine;
+    return {
+      at,
+      load: (state) => {
+        this.load(state);
+        return machine.v;
+      },
+      codeOf(id) {
+        const place = at.placeIds.indexOf(id);
+        if (place < 0) throw new Error(`There is no place "${id}" among ${at.placeIds.join(', ')}.`);
+        const { events, steps } = codeOfPair(sheet, { place, rules: flow.applying(id, id).all }, place);
+        return events.map((event, n) => ({ event, text: steps[n]!.text }));
+      }
+    };
+  }
 
   private large(): Large[] {
     const { machine, table } = this;

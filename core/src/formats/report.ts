@@ -1,0 +1,20 @@
+/** How a report is written in each of its forms (report-list.ts). */
+import { junit } from './junit.ts';
+import { reportHtml } from './report-html.ts';
+import type { ReportFormat } from './report-list.ts';
+import { sarif, type CheckedFile } from './sarif.ts';
+
+/** What is told of the report itself: when it was made, by which version of the program, of which revision of a flow. */
+interface Made {
+  date: Date;
+  version: string;
+  revision?: number;
+}
+
+/** One or several files, checked, as text. */
+export const writeReport: Record<ReportFormat, (files: CheckedFile[], made: Made) => string> = {
+  html: ([file], { date, revision }) => reportHtml(file!.document, file!.report, { date, ...(revision ? { revision } : {}) }),
+  sarif: (files, { version }) => JSON.stringify(sarif(files, version), null, 2),
+  junit: (files) => junit(files).trimEnd(),
+  json: (files) => JSON.stringify(files.length === 1 ? files[0]!.report : files.map(({ report }) => report), null, 2)
+};

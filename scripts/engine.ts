@@ -22,7 +22,14 @@ console.log(layoutWords(flow, at));
 console.log(`${facts.count} states, ${facts.moves} events`);
 for (let state = 0; state < Math.min(facts.count, Number(values.states ?? 0)); state++) {
   console.log(`\n${state}: ${stateWords(flow, at, load(state))}`);
-  console.log(`   by: ${facts.routeToState(state).map((step) => stepWords(document, step)).join(', ') || 'the start'}`);
+  console.log(
+    `   by: ${
+      facts
+        .routeToState(state)
+        .map((step) => stepWords(document, step))
+        .join(', ') || 'the start'
+    }`
+  );
 }
 if (values.steps !== undefined)
   for (const { event, text } of codeOf(values.steps)) console.log(`\n${JSON.stringify(event)}\n${text}`);

@@ -5,7 +5,7 @@ import type { FlowDocument, Step, Event } from '@crow-lane/core/document/types';
 import { active, bottom } from '@crow-lane/core/play/state';
 import { valueOf } from '@crow-lane/core/play/turn';
 import { act, beginTrial, choicesOf, leftIn, lineOf, playSteps, rewind, type Trial } from '@crow-lane/core/trial/trial';
-import { replayRun, stepOf } from '@crow-lane/core/trial/runs';
+import { replayRun, stepOfRun } from '@crow-lane/core/trial/runs';
 import { eventWords, lineWords, messageWords, outcomeWords, runOutcomeWords, valueWords } from '@crow-lane/core/trial/words';
 import { walk, type Weights } from '@crow-lane/core/trial/walks';
 import { stepWords } from '@crow-lane/core/words/steps';
@@ -59,7 +59,7 @@ function playRuns(document: FlowDocument, output: Output): 0 | 1 {
       continue;
     }
     if (run.bug === undefined) different++;
-    const done = stepWords(document, stepOf(run.steps[result.at]!));
+    const done = stepWords(document, stepOfRun(run.steps[result.at]!));
     output.out(`${run.bug === undefined ? 'DIFFERENTLY ' : 'known bug   '}  ${run.name}, event ${result.at}: ${done}`);
     if (run.bug !== undefined) output.out(`  ${run.bug}`);
     if (result.goes === 'against') {

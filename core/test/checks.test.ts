@@ -3,6 +3,9 @@ import { expect } from 'chai';
 import { check } from '../src/check/check.ts';
 import type { Report, Verdict } from '../src/report/report.ts';
 import { flowOf, threeLamps } from './support/flows.ts';
+import { repairsOf } from '../src/repair/repairs.ts';
+import { explore } from '../src/explore/plain.ts';
+import { explorePacked } from '../src/explore/packed/explore.ts';
 
 const spoil = (change: (document: any) => void): Report => {
   const copy = structuredClone(threeLamps) as unknown;
@@ -311,5 +314,143 @@ describe('checks: of the document', () => {
     });
     expect(outcome(report, 'accepted-unused', 'name-unique dark')).to.equal('holds');
     expect(of(report, 'name-unique', 'dark')).to.deep.include({ outcome: 'fails', accepted: 'One is inside the other.' });
+  });
+});
+
+describe('numbers that there can be', () => {
+  const flowWith = (holds: string, more: object = {}) =>
+    flowOf({
+      ...threeLamps,
+      places: {
+        ...threeLamps.places,
+        quay: {
+          ...threeLamps.places.quay,
+          pieces: { ...threeLamps.places.quay.pieces, crate: { name: 'Crate', kind: 'other', count: 2 } },
+          rules: [{ id: 'asks', when: { holds }, go: { place: 'aglow' }, result: 'won', ...more }]
+        }
+      }
+    });
+  const outcome = (name: string, holds: string, more?: object) =>
+    check(flowWith(holds, more)).checks.find(({ check: each, subject }) => each === name && subject === 'asks')?.outcome;
+
+  it('are those of every kind of piece, of levels won, and of both sides', () => {
+    expect(outcome('goal-count', 'left(crate) = 1')).to.equal('fails');
+    expect(outcome('goal-count', 'left(crate) = 2')).to.equal('holds');
+    expect(outcome('goal-count', 'taken(crate) >= 1')).to.equal('fails');
+    expect(outcome('goal-count', 'left(lamp) = -1')).to.equal('fails');
+    expect(outcome('goal-count', '4 <= taken(lamp)')).to.equal('fails');
+    expect(outcome('goal-count', 'wins(main) = 3')).to.equal('fails');
+    expect(outcome('goal-count', 'wins(main) = 2')).to.equal('holds');
+  });
+
+  it('are all of them where a level is won or lost', () => {
+    expect(outcome('goal-partial', 'wins(main) >= 1')).to.equal('fails');
+    expect(outcome('goal-partial', 'wins(main) >= 2')).to.equal('holds');
+    expect(outcome('goal-partial', 'taken(lamp) >= 2', { result: 'lost' })).to.equal('fails');
+    expect(outcome('goal-partial', 'left(lamp) = 0', { result: 'lost' })).to.equal('holds');
+  });
+
+  it('are told with a repair', () => {
+    const document = flowWith('wins(main) = 3');
+    const verdict = check(document).checks.find(({ check: each, subject }) => each === 'goal-count' && subject === 'asks')!;
+    expect(verdict.why!.map(({ text }) => text)).to.deep.equal(['“wins(main) = 3”: Round has 2 levels.']);
+    expect(repairsOf(document, verdict)[0]!.label).to.include('Ask for 2 instead of 3');
+  });
+});
+
+describe('a deadline behind a move that surely leaves', () => {
+  const deadlines = (go: object) =>
+    check(
+      flowOf({
+        ...threeLamps,
+        places: {
+          ...threeLamps.places,
+          splash: {
+            ...threeLamps.places.splash,
+            rules: [
+              { id: 'soon', when: { after: 1 }, go },
+              { id: 'late', when: { after: 2 }, go: { place: 'title' } }
+            ]
+          }
+        }
+      })
+    ).checks.find(({ check: name, subject }) => name === 'overtaken-deadline' && subject === 'late')!.outcome;
+
+  it('never passes', () => {
+    expect(deadlines({ move: 'first', order: 'main' })).to.equal('fails');
+    expect(deadlines({ move: 'last', order: 'main' })).to.equal('fails');
+    expect(deadlines({ move: 'next', else: { move: 'first', order: 'main' } })).to.equal('fails');
+    expect(deadlines({ move: 'first' })).to.equal('holds');
+    expect(deadlines({ move: 'next' })).to.equal('holds');
+    // an interlude is not a level: there may have been none
+    expect(deadlines({ move: 'again' })).to.equal('holds');
+  });
+});
+
+describe('the values of a condition that was never true', () => {
+  it('are told from the lowest to the highest, however many there were', () => {
+    const coins = { name: 'Coins', type: 'number', initial: 0, min: 0, max: 99, scope: 'run' };
+    const document = flowOf({
+      variables: { coins },
+      places: {
+        title: {
+          name: 'Title',
+          kind: 'menu',
+          rules: [
+            { id: 'more', when: { press: 'More' }, do: [{ set: 'coins', to: 'coins * 1 + 1' }] },
+            { id: 'rich', when: { press: 'Rich' }, if: 'coins * 1 > 200', go: { place: 'title' } }
+          ]
+        }
+      }
+    });
+    for (const explorer of [explore, explorePacked])
+      expect(
+        check(document, { explorer }).checks.find(({ check: name, subject }) => name === 'rule-fires' && subject === 'rich')!
+          .why![0]!.text
+      ).to.include('Coins: 0 to 99');
+  });
+});
+
+describe('a hopeless arrival', () => {
+  it('is the event told, not one that leads to a state like it', () => {
+    // the key can be used up in the level, or before it: only the second is an arrival without it
+    const document = flowOf({
+      variables: { key: { name: 'Key', type: 'flag', initial: true, scope: 'run' } },
+      places: {
+        title: {
+          name: 'Title',
+          kind: 'menu',
+          rules: [
+            { id: 'in', when: { press: 'In' }, go: { place: 'room' } },
+            { id: 'shop', when: { press: 'Shop' }, go: { place: 'shop' } }
+          ]
+        },
+        shop: {
+          name: 'Shop',
+          kind: 'menu',
+          rules: [
+            { id: 'sell', when: { press: 'Sell' }, do: [{ set: 'key', to: 'false' }] },
+            { id: 'out', when: { press: 'Out' }, go: { place: 'room' } }
+          ]
+        },
+        room: {
+          name: 'Room',
+          kind: 'level',
+          rules: [
+            { id: 'drop', when: { press: 'Drop' }, do: [{ set: 'key', to: 'false' }] },
+            { id: 'open', when: { press: 'Open' }, if: 'key', go: { place: 'end' }, result: 'won' }
+          ]
+        },
+        end: { name: 'End', kind: 'ending', outcome: 'won' }
+      }
+    });
+    for (const explorer of [explore, explorePacked]) {
+      const verdict = check(document, { explorer }).checks.find(
+        ({ check: name, subject }) => name === 'arrival-completable' && subject === 'room'
+      )!;
+      // pressing Drop in the room leads to the same state in two
+      expect(verdict.length).to.equal(3);
+      expect(verdict.route).to.deep.equal([{ press: 'Shop' }, { press: 'Sell' }, { press: 'Out' }]);
+    }
   });
 });

@@ -5,7 +5,7 @@ import { finish } from '../src/check/check.ts';
 import { apply } from '../src/document/patch.ts';
 import type { FlowDocument } from '../src/document/types.ts';
 import { arrivedAt, gameOf } from '../src/trial/beginnings.ts';
-import { routeToUse, uncovered, usable, type Use } from '../src/trial/coverage.ts';
+import { routeToUse, uncovered, usable, type RunUse } from '../src/trial/coverage.ts';
 import { keepRun } from '../src/trial/runs.ts';
 import { playSteps } from '../src/trial/trial.ts';
 import { gameWords, valuesWords } from '../src/trial/words.ts';
@@ -15,7 +15,7 @@ const flow = flowOf(threeLamps);
 const demo = (name: string) => documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));
 const withRun = (document: FlowDocument, name: string, steps: object[]) =>
   apply(document, keepRun(document, playSteps(document, steps as never)!.trial, name)!.patch);
-const routeTo = (document: FlowDocument, use: Use) => finish(routeToUse(document, use));
+const routeTo = (document: FlowDocument, use: RunUse) => finish(routeToUse(document, use));
 
 describe('coverage', () => {
   it('names what no run uses', () => {

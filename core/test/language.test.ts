@@ -4,7 +4,7 @@ import { LanguageError, variablesIn, piecesIn } from '../src/language/ast.ts';
 import { arithmetic, evaluate, type Reading } from '../src/language/evaluate.ts';
 import { parse } from '../src/language/parse.ts';
 import { print } from '../src/language/print.ts';
-import { assignable, typeOf, type Scope } from '../src/language/type.ts';
+import { assignable, typeOf, type Surroundings } from '../src/language/type.ts';
 import type { Variable } from '../src/document/types.ts';
 
 const variables: Record<string, Variable> = {
@@ -14,7 +14,7 @@ const variables: Record<string, Variable> = {
   coat: { name: 'Coat', type: 'choice', choices: ['red', 'green'], initial: 'red', scope: 'run' },
   boot: { name: 'Boot', type: 'choice', choices: ['black', 'brown'], initial: 'black', scope: 'run' }
 };
-const scope: Scope = {
+const scope: Surroundings = {
   variable: (id) => variables[id],
   piece: (id) => id === 'lamp',
   level: (id) => id === 'quay',

@@ -32,7 +32,7 @@ const changes: Record<string, [string, string][]> = {
       "  wind: (turn, { wind }) => void read(turn, turn.listening('wind', (when) => when.wind === wind)),\n  touch(turn, { touch }) {"
     ]
   ],
-  'core/src/check/packed/happenings.ts': [
+  'core/src/explore/packed/happenings.ts': [
     ['  touch: { takes: false,', '  wind: { takes: false, needsPlayer: () => true },\n  touch: { takes: false,']
   ]
 };

@@ -60,7 +60,6 @@ describe('the rooms of the house', () => {
         )
       )
     ).to.have.length(3);
-    expect(circleIn(importsIn('web/src', /\.(ts|svelte)$/))).to.equal(undefined);
   });
 
   it('stand one above the other', () => {
@@ -92,5 +91,21 @@ describe('the rooms of the house', () => {
           above.indexOf(here) - 1
         );
       }
+  });
+
+  it('let no view know another, nor the open flow or the parts any view', () => {
+    const lib = join(root, 'web/src/lib');
+    const roomOf = (file: string) => relative(lib, file).replaceAll('\\', '/').split('/')[0]!;
+    const views = ['lane', 'desk', 'levels', 'values', 'trial', 'checks', 'tour', 'shelf'];
+    const web = importsIn('web/src/lib', /\.(ts|svelte)$/);
+    expect(web.size).to.be.greaterThan(80);
+    for (const [file, imports] of web) {
+      if (![...views, 'flow', 'parts'].includes(roomOf(file))) continue;
+      for (const other of imports)
+        expect(
+          roomOf(other) === roomOf(file) || !views.includes(roomOf(other)),
+          `${relative(root, file)} uses ${relative(root, other)}`
+        ).to.equal(true);
+    }
   });
 });

@@ -1,6 +1,5 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { mulberry } from '../src/document/edits/orders.ts';
 import { changePiece } from '../src/document/edits/parts.ts';
 import { renamePlace } from '../src/document/edits/places.ts';
 import { changeRule } from '../src/document/edits/rules.ts';
@@ -13,6 +12,7 @@ import { act, beginFrom, beginTrial, choicesOf, playSteps, withValue } from '../
 import { seed } from './support/compare.ts';
 import { flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
+import { randomFrom } from '../src/document/random.ts';
 
 const flow = flowOf(threeLamps);
 const trial = playSteps(flow, [{ press: 'Begin' }, { touch: 'water' }, { time: true }, { collect: 'lamp' }])!.trial;
@@ -96,7 +96,7 @@ describe('recorded runs', () => {
     let held = 0;
     fc.assert(
       fc.property(randomFlow, fc.nat(1000), (document: FlowDocument, seed) => {
-        const random = mulberry(seed);
+        const random = randomFrom(seed);
         let wandering = beginTrial(document, seed);
         for (let n = 0; wandering && n < 10; n++) {
           const choices = choicesOf(wandering);

@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import { check } from '../src/check/check.ts';
 import { addLevels, moveLevels, patternOf, progressFromOrder, renumber } from '../src/document/edits/levels.ts';
 import { setDraw, setListed } from '../src/document/edits/lists.ts';
-import { addRow, completeRow, completeRows, mulberry, removeRow, setRow, shuffledRows } from '../src/document/edits/orders.ts';
+import { addRow, completeRow, completeRows, removeRow, setRow, shuffledRows } from '../src/document/edits/orders.ts';
 import { apply, type Change } from '../src/document/patch.ts';
 import { levelsOf, type FlowDocument, type Level, type Order } from '../src/document/types.ts';
 import { validate } from '../src/document/read.ts';
@@ -17,6 +17,7 @@ import { heldBySaves, savePoints } from '../src/sheet/saves.ts';
 import { addSelect, byWorld, openAfter, selectsOf, setLock } from '../src/sheet/select.ts';
 import { stroke } from '../src/sheet/strokes.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { randomFrom } from '../src/document/random.ts';
 
 const demo = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round.crow.json'), 'utf8'));
 const flow = flowOf(threeLamps);
@@ -356,7 +357,7 @@ describe('drawn orders', () => {
   it('draw runs that a seed repeats', () => {
     const bag = apply(demo, setDraw(demo, 'round', 'bag').patch);
     const runs = (seed: number) => {
-      const random = mulberry(seed);
+      const random = randomFrom(seed);
       return Array.from({ length: 10 }, () => drawnRun(bag, 'round', random));
     };
     expect(runs(3)).to.deep.equal(runs(3));

@@ -3,7 +3,6 @@ import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { check, finish } from '../src/check/check.ts';
-import { mulberry } from '../src/document/edits/orders.ts';
 import type { FlowDocument } from '../src/document/types.ts';
 import { keyOf } from '../src/play/state.ts';
 import {
@@ -24,13 +23,14 @@ import { lineWords, messageWords, outcomeWords } from '../src/trial/words.ts';
 import { seed } from './support/compare.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
+import { randomFrom } from '../src/document/random.ts';
 
 const flow = flowOf(threeLamps);
 const market = documentFrom(readFileSync(join(__dirname, '../../demo/night-market.crow.json'), 'utf8'));
 
 /** Does some random events. */
 function wander(document: FlowDocument, seed: number, events: number): Trial | undefined {
-  const random = mulberry(seed);
+  const random = randomFrom(seed);
   let trial = beginTrial(document, seed);
   for (let n = 0; trial && n < events; n++) {
     const choices = choicesOf(trial);

@@ -1,20 +1,14 @@
 import type { Locator, Page } from '@playwright/test';
 import { demoFile, expect, face, nothingSerious, open, put, settled, small, test } from './support/page.ts';
+import { tabTo } from './support/hands.ts';
 
 const scene = (page: Page) => page.getByRole('region', { name: 'What the player sees' });
 const tape = (page: Page) => page.getByRole('region', { name: 'Tape' });
 /** Uses a control by Tab and Enter alone. */
 async function useControl(page: Page, control: Locator) {
   await expect(control).toBeVisible();
-  for (const key of ['Tab', 'Shift+Tab'])
-    for (let n = 0; n < 60; n++) {
-      if (await control.evaluate((element) => element === document.activeElement)) {
-        await page.keyboard.press('Enter');
-        return;
-      }
-      await page.keyboard.press(key);
-    }
-  throw new Error(`${String(control)} is not reached by Tab`);
+  await tabTo(page, control);
+  await page.keyboard.press('Enter');
 }
 const use = (page: Page, name: RegExp) => useControl(page, scene(page).getByRole('button', { name }).first());
 

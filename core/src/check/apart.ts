@@ -8,7 +8,7 @@ import type { Id } from '../document/types.ts';
 import { arrivalsOf, exploredChecks, valueChecks } from './explored-checks.ts';
 import type { Facts, Progress, RuleFacts } from '../explore/facts.ts';
 import { explorePacked } from '../explore/packed/explore.ts';
-import { partsOf, type Part } from '../explore/parts.ts';
+import { partsOf, type FlowPart } from '../explore/parts.ts';
 import type { Report, Verdict } from '../report/report.ts';
 
 /** As many times the limit as all parts together may take. */
@@ -68,7 +68,7 @@ function* whole(flow: Flow, limit: number, bytes?: number): Generator<Progress, 
  * that led to a place, and for each signal that one raised: of those left out each fires at most once then. One that waits
  * until something holds fires at most once for each change that another firing made.
  */
-function isExact({ firings = mostFirings, unsettled, flow }: Facts, { leftOut }: Part): boolean {
+function isExact({ firings = mostFirings, unsettled, flow }: Facts, { leftOut }: FlowPart): boolean {
   const signals = [...flow.rules.values()].map(({ rule }) => (rule.do ?? []).filter((effect) => 'raise' in effect).length);
   const atOnce = leftOut.atOnce * (1 + firings * (1 + Math.max(0, ...signals)));
   const all = firings + atOnce + leftOut.holds * (1 + firings + atOnce);
@@ -79,7 +79,7 @@ class Settled {
   states = 0;
   private readonly verdicts = new Map<string, Verdict>();
   private readonly fresh = new Map<Id, Verdict>();
-  private readonly arrivals: { part: Part; values: Report['arrivals'] }[] = [];
+  private readonly arrivals: { part: FlowPart; values: Report['arrivals'] }[] = [];
   private readonly rules = new Set<Id>();
   private readonly variables = new Set<Id>();
   private readonly expectations = new Set<string>();
@@ -100,7 +100,7 @@ class Settled {
     return Object.keys(this.flow.document.variables).every((id) => this.variables.has(id));
   }
 
-  add(part: Part, facts: Facts): void {
+  add(part: FlowPart, facts: Facts): void {
     this.states += facts.count;
     const unread: RuleFacts = { present: false, happened: false, wasTrue: false, wasFalse: false, seen: new Map() };
     const rules = new Map([...this.flow.rules.keys()].map((id) => [id, facts.rules.get(id) ?? unread]));
@@ -147,7 +147,7 @@ class Settled {
 const keyOf = ({ check, subject }: Verdict) => `${check} ${subject}`;
 
 /** Whether a part says what a verdict asks. What is asked of places alone, or of rules that move, all parts say. */
-function answers({ rules, variables, expectations }: Part, { check, subject }: Verdict): boolean {
+function answers({ rules, variables, expectations }: FlowPart, { check, subject }: Verdict): boolean {
   if (check === 'rule-fires') return rules.has(subject);
   if (check === 'value-clamped') return variables.has(subject);
   return check === 'expectation' ? expectations.has(subject) : true;

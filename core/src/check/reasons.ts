@@ -34,10 +34,10 @@ export function whyNever(facts: Facts, id: Id): Reason {
 
 /** "Lamp collected: 0 to 7". */
 function seenWords(document: FlowDocument, owner: Parameters<typeof expressionWords>[1], { expression, values }: Seen): string {
-  return `${expressionWords(document, owner, expression)}: ${valuesWords(values)}`;
+  return `${expressionWords(document, owner, expression)}: ${seenValuesWords(values)}`;
 }
 
-export function valuesWords(values: Value[]): string {
+export function seenValuesWords(values: Value[]): string {
   if (values.every((value) => typeof value === 'number')) {
     const [low, high] = [Math.min(...values), Math.max(...values)];
     return low === high ? `always ${low}` : `${low} to ${high}`;

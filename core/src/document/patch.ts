@@ -252,7 +252,10 @@ function get(document: object, path: string): unknown {
   return parent === undefined ? undefined : (parent as Record<string, unknown>)[key];
 }
 
-/** Equal as JSON values: the order of keys does not count. */
+/**
+ * Equal as JSON values: the order of keys does not count, and one that is undefined is none. Of the latter the usual
+ * packages think otherwise, and a test of a patch would fail for what no text of it can say.
+ */
 export function same(a: unknown, b: unknown): boolean {
   if (a === b) return true;
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null || Array.isArray(a) !== Array.isArray(b))

@@ -11,7 +11,7 @@ export interface Answers {
   score?: 'run' | 'attempt';
 }
 
-export interface Shape {
+export interface FlowShape {
   key: string;
   name: string;
   /** What it is, in one line. */
@@ -118,7 +118,7 @@ const afterEach = (rule: Numbered): Record<Id, Place> => ({
   end: won(rule)
 });
 
-const straight: Shape = {
+const straight: FlowShape = {
   key: 'straight',
   name: 'One after another',
   line: 'Title, levels in a row, a screen after each, game over and an end.',
@@ -127,7 +127,7 @@ const straight: Shape = {
   make: (name, answers) => run(name, answers, { name: 'Main round', draw: 'fixed' }, { place: 'done' }, afterEach)
 };
 
-const select: Shape = {
+const select: FlowShape = {
   key: 'select',
   name: 'Choose a level',
   line: 'A list of levels that open one after another; what is won stays won.',
@@ -160,7 +160,7 @@ const select: Shape = {
   }
 };
 
-const hub: Shape = {
+const hub: FlowShape = {
   key: 'hub',
   name: 'A hub of doors',
   line: 'One place with a door to each room and back, and a last door that opens when all is done.',
@@ -219,7 +219,7 @@ const hub: Shape = {
   }
 };
 
-const shuffled: Shape = {
+const shuffled: FlowShape = {
   key: 'shuffled',
   name: 'A shuffled run',
   line: 'Every run draws its levels in another order, none twice.',
@@ -228,7 +228,7 @@ const shuffled: Shape = {
   make: (name, answers) => run(name, answers, { name: 'Bag of levels', draw: 'bag' }, { place: 'done' }, afterEach)
 };
 
-const loop: Shape = {
+const loop: FlowShape = {
   key: 'loop',
   name: 'Round and round',
   line: 'After the last level the first comes again, as long as the lives last.',
@@ -240,4 +240,4 @@ const loop: Shape = {
   }
 };
 
-export const shapes: Shape[] = [straight, select, hub, shuffled, loop];
+export const shapes: FlowShape[] = [straight, select, hub, shuffled, loop];

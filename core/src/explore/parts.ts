@@ -11,7 +11,7 @@ import { prepare, type Flow } from '../play/flow.ts';
 import { usedUp } from '../vocabulary/pieces.ts';
 import { deedOf } from '../vocabulary/triggers.ts';
 
-export interface Part {
+export interface FlowPart {
   flow: Flow;
   /** The rules whose firing is told, the variables whose values, and the expectations (`place/index`). */
   rules: Set<Id>;
@@ -38,7 +38,7 @@ const usualSize = 300;
  * The parts of a flow, each made when it is asked for: the one that is in all others first, then the smaller before the
  * larger; none where it has but one.
  */
-export function* partsOf(flow: Flow): Generator<Part> {
+export function* partsOf(flow: Flow): Generator<FlowPart> {
   const dependence = new Dependence(flow);
   const assigned = new Set([...flow.rules.values()].flatMap(({ rule }) => (rule.do ?? []).flatMap(assignedBy)));
   const common = dependence.close(undefined, {});
@@ -218,7 +218,7 @@ class Dependence {
 }
 
 /** The flow of what is kept. A deadline stays, as passing it is an event, but nothing happens then. */
-function slice(flow: Flow, kept: Kept, assigned: Set<Id>): Part {
+function slice(flow: Flow, kept: Kept, assigned: Set<Id>): FlowPart {
   const { document, rules } = flow;
   const keeps = (effect: Effect) =>
     'set' in effect ? kept.variables.has(effect.set) : 'reset' in effect ? kept.variables.has(effect.reset) : true;

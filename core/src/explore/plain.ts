@@ -28,7 +28,7 @@ export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> 
     const state = states[at]!;
     found.next[at] = [];
     const events = eventsIn(flow, state, (rule, _level, offered) => found.offered(rule, offered));
-    for (const event of events) found.follow(at, (watch) => handle(flow, state, event, watch), stepOf(events, event));
+    for (const event of events) found.follow(at, (watch) => handle(flow, state, event, watch), stepOfEvent(events, event));
     if (at % 256 === 255 || !found.complete)
       yield { states: states.length, waiting: states.length - at, complete: found.complete };
   }
@@ -36,7 +36,7 @@ export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> 
 }
 
 /** The rule is named only where two rules offer the same level. */
-export function stepOf(events: Event[], event: Event): Step {
+export function stepOfEvent(events: Event[], event: Event): Step {
   if (!('choose' in event)) return event;
   const offers = events.filter((other) => 'choose' in other && other.choose === event.choose);
   return offers.length > 1 ? event : { choose: event.choose };

@@ -3,7 +3,7 @@ import Papa from 'papaparse';
 import { addLevels } from '../document/edits/levels.ts';
 import { apply, type Change } from '../document/patch.ts';
 import { levelsOf, type FlowDocument, type Id } from '../document/types.ts';
-import { columnsOf, writeCells, type Entry } from '../sheet/columns.ts';
+import { columnsOf, writeCells, type CellEntry } from '../sheet/columns.ts';
 
 /** The levels with all their columns, a header above them. */
 export function writeCsv(document: FlowDocument, levels: Id[] = levelsOf(document).map(([id]) => id)): string {
@@ -88,7 +88,7 @@ export function readCsv(document: FlowDocument, text: string, order: Id | undefi
     const trial = level === undefined ? addLevels(now, order, 1, name) : undefined;
     const base = trial ? apply(now, trial.patch) : now;
     const id = level ?? trial!.ids[0]!;
-    const entries = columns.flatMap((column, at): Entry[] =>
+    const entries = columns.flatMap((column, at): CellEntry[] =>
       column?.write && column.key !== 'name' && cells[at] !== undefined
         ? [{ level: id, column: column.key, text: cells[at] }]
         : []

@@ -11,7 +11,7 @@ export interface Node {
   column: number;
 }
 
-export interface Group {
+export interface RouteGroup {
   key: string;
   to: Node | undefined;
   toPlace: Id | undefined;
@@ -29,8 +29,8 @@ export interface Group {
 export type Edge = 'top' | 'bottom';
 
 /** Moves with the same target and outcome from the same row become one route. */
-export function groupsOf(moves: Move[], nodes: Map<string, Node>): Group[] {
-  const groups = new Map<string, Group>();
+export function groupsOf(moves: Move[], nodes: Map<string, Node>): RouteGroup[] {
+  const groups = new Map<string, RouteGroup>();
   for (const { rule, from, to, outcome, over } of moves) {
     const source = nodes.get('place' in from ? from.place : 'group' in from ? `group ${from.group}` : 'flow');
     const target = 'place' in to ? nodes.get(to.place) : undefined;
@@ -60,13 +60,13 @@ export function groupsOf(moves: Move[], nodes: Map<string, Node>): Group[] {
 }
 
 /** Two levels that lead to each other, neither won nor lost by it, are joined by one door instead of two routes. */
-function paired(groups: Group[]): Group[] {
-  const ways = new Map<string, Group>();
+function paired(groups: RouteGroup[]): RouteGroup[] {
+  const ways = new Map<string, RouteGroup>();
   for (const group of groups) {
     if (group.outcome !== 'plain' || group.over || !group.to?.level) continue;
     for (const { node } of group.sources.values()) if (node.level) ways.set(`${node.key} ${group.to.key}`, group);
   }
-  const doors: Group[] = [];
+  const doors: RouteGroup[] = [];
   for (const [key, group] of ways) {
     const [from, to] = key.split(' ') as [Id, Id];
     const other = ways.get(`${to} ${from}`);
@@ -91,7 +91,7 @@ export function isBeside(source: Node, target: Node): boolean {
 }
 
 /** By which edge a route leaves its sources and comes to its target. */
-export function edgesOf({ row, to }: Group): { out: Edge; in: Edge } {
+export function edgesOf({ row, to }: RouteGroup): { out: Edge; in: Edge } {
   const target = to?.row;
   if (target === undefined) return row <= 1 ? { out: 'bottom', in: 'top' } : { out: 'top', in: 'bottom' };
   if (target < row) return { out: 'top', in: 'bottom' };
@@ -100,17 +100,18 @@ export function edgesOf({ row, to }: Group): { out: Edge; in: Edge } {
   return row === 1 ? { out: 'top', in: 'top' } : { out: 'bottom', in: 'bottom' };
 }
 
-export type Ports = (group: Group, node: Node, way: 'in' | 'out') => number;
+export type Ports = (group: RouteGroup, node: Node, way: 'in' | 'out') => number;
 
 /** Spreads what leaves and enters over a tile's edge, so that no two share a port. */
-export function portsOf(groups: Group[]): Ports {
+export function portsOf(groups: RouteGroup[]): Ports {
   const byEdge = new Map<string, { name: string; toward: number; outcome: MoveOutcome }[]>();
   const add = (node: Node, edge: Edge, name: string, toward: number, outcome: MoveOutcome) => {
     const key = `${node.key} ${edge}`;
     if (!byEdge.has(key)) byEdge.set(key, []);
     byEdge.get(key)!.push({ name, toward, outcome });
   };
-  const mean = (group: Group) => [...group.sources.values()].reduce((sum, { node }) => sum + node.column, 0) / group.sources.size;
+  const mean = (group: RouteGroup) =>
+    [...group.sources.values()].reduce((sum, { node }) => sum + node.column, 0) / group.sources.size;
   for (const group of groups) {
     const edges = edgesOf(group);
     for (const { node } of group.sources.values()) {

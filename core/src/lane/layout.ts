@@ -4,11 +4,11 @@
  * same target with the same outcome from the same row shares one trunk. Verticals cross a row only between columns.
  */
 import { levelsOf, type FlowDocument, type Id, type MoveWord, type PlaceKind } from '../document/types.ts';
-import { edgesOf, groupsOf, isBeside, portsOf, type Edge, type Group, type Node, type Ports } from './bundles.ts';
+import { edgesOf, groupsOf, isBeside, portsOf, type Edge, type RouteGroup, type Node, type Ports } from './bundles.ts';
 import { tracks } from './columns.ts';
 import { gapOfTile, measure, xOf } from './measure.ts';
 import { movesOf, type MoveOutcome } from './moves.ts';
-import { columnsOf, rowsOf, type PlannedRow, type RowKind } from './rows.ts';
+import { columnsOfPlaces, rowsOf, type PlannedRow, type RowKind } from './rows.ts';
 
 export { measure };
 
@@ -89,7 +89,7 @@ export interface LaneLayout {
 export function layout(document: FlowDocument): LaneLayout {
   const rows = rowsOf(document);
   const moves = movesOf(document);
-  const columns = columnsOf(document, rows, moves);
+  const columns = columnsOfPlaces(document, rows, moves);
   const nodes = new Map<string, Node>();
   rows.forEach(({ kind, places }, row) => {
     for (const id of places) nodes.set(id, { key: id, level: kind === 'levels', row, column: columns.get(id)! });
@@ -182,7 +182,7 @@ interface Run {
 }
 
 interface Plan {
-  group: Group;
+  group: RouteGroup;
   ports: Ports;
   edges: { out: Edge; in: Edge };
   runs: Run[];
@@ -191,7 +191,7 @@ interface Plan {
 }
 
 /** Which gaps a route runs along, and how far. */
-function planOf(group: Group, ports: Ports, rows: PlannedRow[]): Plan {
+function planOf(group: RouteGroup, ports: Ports, rows: PlannedRow[]): Plan {
   const edges = edgesOf(group);
   const plan: Plan = { group, ports, edges, runs: [] };
   if (!group.to || isDirect(group)) return plan;
@@ -215,14 +215,14 @@ function planOf(group: Group, ports: Ports, rows: PlannedRow[]): Plan {
 }
 
 /** The gap between two columns beside the target, on the side from which most sources come; a little apart for each outcome. */
-function channelNear(group: Group, starts: number[], end: number, rows: number): number {
+function channelNear(group: RouteGroup, starts: number[], end: number, rows: number): number {
   const mean = starts.reduce((sum, x) => sum + x, 0) / starts.length;
   const column = group.to!.column + (mean > end ? 1 : 0);
   const place = { lost: 0.25, plain: 0.5, won: 0.75 }[group.outcome] + ((group.row * 7) % rows) * 0.02;
   return xOf(column) - gapOfTile + gapOfTile * Math.min(place, 0.9);
 }
 
-function isDirect(group: Group): boolean {
+function isDirect(group: RouteGroup): boolean {
   return [...group.sources.values()].some(({ node }) => group.to && isBeside(node, group.to));
 }
 

@@ -31,7 +31,7 @@ export function rowsOf(document: FlowDocument): PlannedRow[] {
   ];
 }
 
-export function columnsOf(document: FlowDocument, rows: PlannedRow[], moves: Move[]): Map<Id, number> {
+export function columnsOfPlaces(document: FlowDocument, rows: PlannedRow[], moves: Move[]): Map<Id, number> {
   const columns = new Map<Id, number>();
   for (const row of rows)
     if (row.kind === 'levels' || row.kind === 'menus') row.places.forEach((id, index) => columns.set(id, index));

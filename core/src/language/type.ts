@@ -6,7 +6,7 @@ import { LanguageError, type Expression } from './ast.ts';
 export type Type = { is: 'number' } | { is: 'flag' } | { is: 'choice'; choices: readonly Id[] };
 
 /** What the ids in a text can stand for where it stands. */
-export interface Scope {
+export interface Surroundings {
   variable(id: Id): Variable | undefined;
   /** Whether a piece of this id can be at hand. */
   piece(id: Id): boolean;
@@ -25,7 +25,7 @@ export function typeOfVariable(variable: Variable): Type {
 }
 
 /** The type of an expression; throws `LanguageError` where something has the wrong one or names nothing. */
-export function typeOf(expression: Expression, scope: Scope): Type {
+export function typeOf(expression: Expression, scope: Surroundings): Type {
   const fail = (message: string, at = expression.at): never => {
     throw new LanguageError(message, at);
   };
@@ -92,7 +92,7 @@ export function typeOf(expression: Expression, scope: Scope): Type {
 }
 
 /** Checks that an expression can be assigned to a variable. */
-export function assignable(expression: Expression, variable: Variable, scope: Scope): void {
+export function assignable(expression: Expression, variable: Variable, scope: Surroundings): void {
   const found = typeOf(expression, scope);
   const wanted = typeOfVariable(variable);
   if (found.is !== wanted.is)
@@ -104,7 +104,7 @@ export function assignable(expression: Expression, variable: Variable, scope: Sc
 }
 
 /** Checks that an expression is a condition. */
-export function isCondition(expression: Expression, scope: Scope): void {
+export function isCondition(expression: Expression, scope: Surroundings): void {
   const found = typeOf(expression, scope);
   if (found.is !== 'flag') throw new LanguageError(`This is ${article(found)}, but a condition is needed.`, expression.at);
 }

@@ -14,7 +14,7 @@ import type { Expression } from '../language/ast.ts';
 import { clamp, evaluate, type Value } from '../language/evaluate.ts';
 import type { FittingRule } from './fit.ts';
 import { piecesThatRenew, type Flow } from './flow.ts';
-import { bottom, copyLeft, copyOrders, type Left, type Progress, type State } from './state.ts';
+import { bottom, copyLeft, copyOrders, type Left, type OrderProgress, type State } from './state.ts';
 import { leftMap, type Turn } from './turn.ts';
 import { effectKind } from '../vocabulary/effects.ts';
 import { countOf } from '../vocabulary/pieces.ts';
@@ -131,6 +131,6 @@ export function fullPieces(flow: Flow, renew: 'run' | 'never'): Left {
   );
 }
 
-export function initialOrders(document: FlowDocument): Record<Id, Progress> {
+export function initialOrders(document: FlowDocument): Record<Id, OrderProgress> {
   return Object.fromEntries(Object.keys(document.orders).map((id) => [id, { row: -1, position: -1 }]));
 }

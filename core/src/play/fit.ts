@@ -4,7 +4,7 @@
  */
 import { piecesIn, LanguageError, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
-import { assignable, isCondition, type Scope } from '../language/type.ts';
+import { assignable, isCondition, type Surroundings } from '../language/type.ts';
 import {
   isLevel,
   levelsOf,
@@ -146,7 +146,7 @@ function piecesByOwner(document: FlowDocument): (owner: Owner) => Map<Id, Piece[
   };
 }
 
-function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boolean): Scope {
+function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boolean): Surroundings {
   return {
     variable: (id) => own(document.variables, id),
     piece: (id) => pieces.has(id),

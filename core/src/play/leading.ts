@@ -1,13 +1,5 @@
 /** Which rules can lead to a place, as far as the document says so. */
-import {
-  findRule,
-  ruleLists,
-  targetsOf,
-  type FlowDocument,
-  type Id,
-  type MoveTarget,
-  type Rule
-} from '../document/types.ts';
+import { findRule, ruleLists, targetsOf, type FlowDocument, type Id, type MoveTarget, type Rule } from '../document/types.ts';
 
 const leading = new WeakMap<FlowDocument, Map<Id, Rule[]>>();
 

@@ -13,7 +13,7 @@ export interface Frame {
 }
 
 /** Where play is in an order: its drawn row (of a table) or what is left in it (of a bag), and the position in the row. */
-export interface Progress {
+export interface OrderProgress {
   /** Index of a table's drawn row; -1 while none is drawn and for the other kinds. */
   row: number;
   /** The levels still in a bag, in document order; undefined while it is not drawn and for the other kinds. */
@@ -36,7 +36,7 @@ export interface Bookmark {
   /** `left` of the level's pieces that renew with the attempt. */
   pieces: Record<Id, number>;
   runPieces: Left;
-  orders: Record<Id, Progress>;
+  orders: Record<Id, OrderProgress>;
   current: Id | null;
 }
 
@@ -54,7 +54,7 @@ export interface State {
   pieces: Record<Id, number>;
   won: Record<Id, true>;
   latest: { level: Id; entry: Id | null } | null;
-  orders: Record<Id, Progress>;
+  orders: Record<Id, OrderProgress>;
   current: Id | null;
   bookmark: Bookmark | null;
   /** Run variables whose value stems from an earlier run. */
@@ -70,8 +70,8 @@ export function copyLeft(left: Left): Left {
   return copy;
 }
 
-export function copyOrders(orders: Record<Id, Progress>): Record<Id, Progress> {
-  const copy: Record<Id, Progress> = {};
+export function copyOrders(orders: Record<Id, OrderProgress>): Record<Id, OrderProgress> {
+  const copy: Record<Id, OrderProgress> = {};
   for (const id in orders) copy[id] = { ...orders[id]! };
   return copy;
 }
@@ -129,5 +129,5 @@ export function keyOf(state: State): string {
 }
 
 const leftKey = (left: Left) => Object.values(left).map((pieces) => Object.values(pieces));
-const ordersKey = (orders: Record<Id, Progress>) =>
+const ordersKey = (orders: Record<Id, OrderProgress>) =>
   Object.values(orders).map(({ row, bag, position }) => [row, bag ?? null, position]);

@@ -27,7 +27,7 @@ export interface Watcher {
 }
 
 /** How the bottom place was entered afresh during this turn; undefined when it was not. */
-export interface Arrival {
+export interface FreshArrival {
   rule?: FittingRule;
   /** By `again`, `resume` or `load`. */
   back: boolean;
@@ -40,7 +40,7 @@ export class Turn {
   /** The frames made during this turn: who is still on the stack in the end was entered and has settled. */
   readonly frames = new Set<Frame>();
   fired = 0;
-  arrival: Arrival | undefined;
+  arrival: FreshArrival | undefined;
   /** The checkpoint being touched, while no place has been entered afresh since (section 4, `save`). */
   checkpoint: Id | undefined;
   /** The candidate of the choice being made, and the order that it is of. */

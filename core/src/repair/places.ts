@@ -6,7 +6,18 @@ import { changePiece, changeVariable, removePiece } from '../document/edits/part
 import { addPlace, emptyPlace, renamePlace } from '../document/edits/places.ts';
 import { addRule, changeRule, likelyRule, removeRule, wireRule, type NewRule } from '../document/edits/rules.ts';
 import { together, type Change } from '../document/patch.ts';
-import { findRule, isLevel, own, ruleLists, targetsOf, type FlowDocument, type Id, type Level, type Rule, type Target } from '../document/types.ts';
+import {
+  findRule,
+  isLevel,
+  own,
+  ruleLists,
+  targetsOf,
+  type FlowDocument,
+  type Id,
+  type Level,
+  type Rule,
+  type Target
+} from '../document/types.ts';
 import { variablesIn } from '../language/ast.ts';
 import type { Verdict } from '../report/report.ts';
 import type { FittingRule } from '../play/fit.ts';

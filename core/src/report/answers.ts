@@ -1,9 +1,9 @@
 /** A report in three answers, and by place and kind of question: what the views and the printed report show. */
 import { findRule, own, type FlowDocument, type Id } from '../document/types.ts';
-import { decides, type CheckName, type Outcome, type Report, type Verdict } from './report.ts';
+import { decides, type CheckName, type VerdictOutcome, type Report, type Verdict } from './report.ts';
 
 /** How a place, or the flow, does in several verdicts: the worst of them; `accepted` where only accepted ones fail. */
-export type Mark = Outcome | 'accepted' | 'remark';
+export type Mark = VerdictOutcome | 'accepted' | 'remark';
 
 export interface Answer {
   mark: Mark;

@@ -1,12 +1,12 @@
 /** What is different between two reports: which verdicts changed, and how. */
-import type { Outcome, Report, Verdict } from './report.ts';
+import type { VerdictOutcome, Report, Verdict } from './report.ts';
 
 export interface VerdictChange {
   check: string;
   subject: string;
   /** Undefined where there was, or is, no such verdict. */
-  before: Outcome | undefined;
-  after: Outcome | undefined;
+  before: VerdictOutcome | undefined;
+  after: VerdictOutcome | undefined;
   /** As it is now; as it was where it is no more. */
   verdict: Verdict;
   /** `mended` fails no more, `broken` fails now, `other` is another change. */

@@ -1,7 +1,7 @@
 /** The report of a check run (docs/flow-format.md, section 8). */
 import type { Id, Step } from '../document/types.ts';
 
-export type Outcome = 'holds' | 'fails' | 'open' | 'unreached';
+export type VerdictOutcome = 'holds' | 'fails' | 'open' | 'unreached';
 export type Severity = 'error' | 'warning' | 'information';
 
 /** One reason of a failing verdict, with the rule or the places it speaks of. */
@@ -16,7 +16,7 @@ export interface Reason {
 export interface Verdict {
   check: CheckName;
   subject: string;
-  outcome: Outcome;
+  outcome: VerdictOutcome;
   severity: Severity;
   accepted?: string;
   message: string;

@@ -11,7 +11,7 @@ export interface AnswerRow {
   what: string;
 }
 
-export type Answer =
+export type RuleAnswer =
   /** A rule of the level's own or a shared one answers. */
   | { is: 'answered'; rules: { rule: Rule; shared: boolean }[] }
   /** It happens in this level, and no rule listens. */
@@ -35,7 +35,7 @@ export function answerRows(document: FlowDocument, levels: Id[]): AnswerRow[] {
 }
 
 /** How a level answers a trigger. */
-export function answerOf(document: FlowDocument, level: Id, { trigger }: AnswerRow): Answer {
+export function answerOf(document: FlowDocument, level: Id, { trigger }: AnswerRow): RuleAnswer {
   const wanted = JSON.stringify('press' in trigger ? { press: trigger.press } : trigger);
   const rules = rulesReadIn(document, level).filter(
     ({ rule: { when } }) => JSON.stringify('press' in when ? { press: when.press } : when) === wanted

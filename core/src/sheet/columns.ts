@@ -234,18 +234,18 @@ function decimal(text: string, max: number): number | string {
 }
 
 /** One cell to be written. */
-export interface Entry {
+export interface CellEntry {
   level: Id;
   column: string;
   text: string;
 }
 
-export interface Refusal extends Entry {
+export interface Refusal extends CellEntry {
   reason: string;
 }
 
 /** Writes many cells as one edit. What cannot be is left as it was and told; the rest is written all the same. */
-export function writeCells(document: FlowDocument, cells: Entry[]): { change: Change; refused: Refusal[] } {
+export function writeCells(document: FlowDocument, cells: CellEntry[]): { change: Change; refused: Refusal[] } {
   const refused: Refusal[] = [];
   const labels: string[] = [];
   const columns = new Map(columnsOf(document).map((column) => [column.key, column]));

@@ -88,7 +88,7 @@ export function uncovered(document: FlowDocument): Coverage {
 }
 
 /** What a run is asked to use: a place, or a rule, if wanted while a certain level is played. */
-export type Use = { place: Id } | { rule: Id; level?: Id };
+export type RunUse = { place: Id } | { rule: Id; level?: Id };
 
 /**
  * A shortest route that uses something; undefined when there is none, or when none was found within the limit. That a
@@ -97,7 +97,7 @@ export type Use = { place: Id } | { rule: Id; level?: Id };
  */
 export function* routeToUse(
   document: FlowDocument,
-  use: Use,
+  use: RunUse,
   options: CheckOptions = {}
 ): Generator<Progress, Step[] | undefined> {
   if ('place' in use) return yield* routeOf(document, 'place-reached', use.place, options);

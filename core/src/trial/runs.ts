@@ -57,7 +57,7 @@ export type Replayed =
 
 /** Plays a run again on what the flow now is. */
 export function replayRun(document: FlowDocument, run: Run): Replayed {
-  const again = playSteps(document, run.steps.map(stepOf));
+  const again = playSteps(document, run.steps.map(stepOfRun));
   for (const [at, { then, expects = [] }] of run.steps.entries()) {
     const line = again?.trial.lines[at];
     const now = line && outcomeOf(line);
@@ -78,11 +78,11 @@ export function holdsAfter(flow: Flow, state: State, text: string): boolean | un
 
 /** The trial that a run gives now, as far as it goes. */
 export function trialOf(document: FlowDocument, run: Run): Trial | undefined {
-  return playSteps(document, run.steps.map(stepOf))?.trial;
+  return playSteps(document, run.steps.map(stepOfRun))?.trial;
 }
 
 /** What was done in a step of a run, without what came of it. */
-export const stepOf = ({ then: _then, expects: _expects, ...step }: RunStep): Step => step as Step;
+export const stepOfRun = ({ then: _then, expects: _expects, ...step }: RunStep): Step => step as Step;
 
 /** Records a run anew as it goes now, up to where its steps can still be done: that is then how it is meant. */
 export function recordAnew(document: FlowDocument, id: Id): Change {

@@ -3,7 +3,6 @@
  * here: each event is handled by `play`, and what it tells is kept as a line of the tape. Trials are never changed,
  * only continued, so that any line can be gone back to.
  */
-import { mulberry } from '../document/edits/orders.ts';
 import { same } from '../document/patch.ts';
 import { own, type FlowDocument, type Id, type Step, type Draw, type Event } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
@@ -12,6 +11,7 @@ import { prepare, type Flow } from '../play/flow.ts';
 import { begin, beginOnce, handle, handleOnce, type Beginning, type Pick, type Result } from '../play/handle.ts';
 import { active, bottom, copyState, type State } from '../play/state.ts';
 import { valueOf, type Watcher } from '../play/turn.ts';
+import { randomFrom } from '../document/random.ts';
 
 export interface ValueChange {
   variable: Id;
@@ -158,7 +158,7 @@ function once(run: (note: (draw: Draw) => void) => Omit<Result, 'draws'>): Resul
 
 /** The draws of one line: from the seed and where in the tape it stands. */
 function seeded(seed: number, line: number): Pick {
-  const random = mulberry(seed * 7919 + line);
+  const random = randomFrom(seed * 7919 + line);
   return (options) => Math.floor(random() * options);
 }
 

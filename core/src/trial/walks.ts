@@ -1,10 +1,10 @@
 /** Random walks: many games played at random, and what comes of them. */
-import { mulberry } from '../document/edits/orders.ts';
 import { levelsOf, own, ruleLists, type FlowDocument, type Id, type Event } from '../document/types.ts';
 import { eventsIn } from '../play/events.ts';
 import { prepare } from '../play/flow.ts';
 import { beginOnce, handleOnce } from '../play/handle.ts';
 import { canHappenTo, deedKinds, eventKind } from '../vocabulary/triggers.ts';
+import { randomFrom } from '../document/random.ts';
 
 export interface Walks {
   /** Games played, and of these those that were given up after `most` events. */
@@ -55,7 +55,7 @@ export function* walk(
   weights: Weights = {}
 ): Generator<number, Walks> {
   const flow = prepare(document);
-  const random = mulberry(seed);
+  const random = randomFrom(seed);
   const pick = (options: number) => Math.floor(random() * options);
   const choose = (events: Event[]): Event | undefined => {
     const weighed = events.map((event) => weights[kindOf(event)] ?? 1);

@@ -40,37 +40,49 @@ export function mouse(page: Page): Hands {
   };
 }
 
-export function keyboard(page: Page): Hands {
-  const has = (what: Locator) => what.evaluate((element) => element === document.activeElement).catch(() => false);
-  /** Tab by Tab, as somebody would who cannot point: forward to what comes later on the page, else backward. */
-  async function tabTo(what: Locator) {
-    const earlier = await what.evaluate(
-      (element) => (document.activeElement?.compareDocumentPosition(element) ?? 0) & Node.DOCUMENT_POSITION_PRECEDING
+/**
+ * Tab by Tab to something, as somebody would who cannot point: forward to what comes later on the page, else backward. How
+ * many times is counted on the page, so that the keys can follow each other without a look after each.
+ */
+export async function tabTo(page: Page, what: Locator): Promise<void> {
+  const has = () => what.evaluate((element) => element === document.activeElement).catch(() => false);
+  const away = await what.evaluate((element) => {
+    const all = [...document.querySelectorAll<HTMLElement>('a[href], button, input, select, textarea, summary, [tabindex]')];
+    const stops = all.filter(
+      (each) => each.tabIndex >= 0 && !each.matches(':disabled') && !each.closest('[inert]') && each.checkVisibility()
     );
-    for (const key of earlier ? ['Shift+Tab', 'Tab'] : ['Tab', 'Shift+Tab']) {
-      for (let n = 0; n < 90; n++) {
-        if (await has(what)) return;
-        await page.keyboard.press(key);
-      }
+    const from = document.activeElement as HTMLElement;
+    const before = (each: HTMLElement) => (from.compareDocumentPosition(each) & Node.DOCUMENT_POSITION_PRECEDING) !== 0;
+    const at = stops.includes(from) ? stops.indexOf(from) : stops.filter(before).length - 1;
+    return stops.indexOf(element as HTMLElement) - at;
+  });
+  for (let n = 0; n < Math.abs(away); n++) await page.keyboard.press(away > 0 ? 'Tab' : 'Shift+Tab');
+  // where the order of the stops is another than that of the page
+  for (const key of away > 0 ? ['Tab', 'Shift+Tab'] : ['Shift+Tab', 'Tab'])
+    for (let n = 0; n < 90; n++) {
+      if (await has()) return;
+      await page.keyboard.press(key);
     }
-    expect(await has(what), `${what} is reached by Tab`).toBe(true);
-  }
+  expect(await has(), `${what} is reached by Tab`).toBe(true);
+}
+
+export function keyboard(page: Page): Hands {
   const toLane = async () => {
     for (let n = 0; n < 200 && !(await page.evaluate(() => document.activeElement?.closest('.lane .tile') !== null)); n++)
       await page.keyboard.press('Shift+Tab');
   };
   return {
     async press(what) {
-      await tabTo(what);
+      await tabTo(page, what);
       await page.keyboard.press('Enter');
     },
     async write(what, text) {
-      await tabTo(what);
+      await tabTo(page, what);
       await page.keyboard.press('Control+a');
       await page.keyboard.type(text);
     },
     async choose(what, label) {
-      await tabTo(what);
+      await tabTo(page, what);
       await page.keyboard.type(label);
       await expect(what.locator('option:checked')).toHaveText(label);
     },
@@ -83,7 +95,7 @@ export function keyboard(page: Page): Hands {
       await expect(page.getByLabel('Name of this place')).toHaveValue(name);
     },
     async toRule(rule) {
-      await tabTo(rule.locator('button').first());
+      await tabTo(page, rule.locator('button').first());
     },
     async newPlace(from) {
       await toLane();

@@ -1,5 +1,6 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import { reportFormatNames, reportFormats } from '@crow-lane/core/formats/report-list';
 import { severities } from '@crow-lane/core/report/report';
 import { expect } from 'chai';
 import { closing, usages } from '../../../cli/src/output.ts';
@@ -38,6 +39,24 @@ describe('the docs', () => {
     const manual = text('docs/manual/command-line.md');
     for (const [option] of [...Object.values(usages), closing].join('\n').matchAll(/--[a-z]+/g))
       if (option !== '--json') expect(manual, option).to.include(option);
+  });
+
+  it('tell of every form of a report, and of no other', () => {
+    const manual = text('docs/manual/command-line.md');
+    for (const name of reportFormatNames) expect(manual, name).to.include(name);
+    const asked = JSON.parse(text('docs/openapi.json')) as {
+      paths: Record<
+        string,
+        Record<
+          string,
+          { parameters: { name: string; schema: { enum?: string[] } }[]; responses: Record<string, { content: object }> }
+        >
+      >;
+    };
+    const { parameters, responses } = asked.paths['/api/flows/{id}/report']!.get!;
+    expect(parameters.find(({ name }) => name === 'format')!.schema.enum).to.have.members(reportFormatNames);
+    const types = Object.values(reportFormats).map(({ type }) => type.split(';')[0]!);
+    expect(Object.keys(responses['200']!.content)).to.have.members(types);
   });
 
   it('have every page of the manual, which begins with its title', () => {

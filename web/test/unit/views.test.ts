@@ -2,10 +2,10 @@ import { expect } from 'chai';
 import { filled } from '@crow-lane/core/document/fill';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { layout } from '@crow-lane/core/lane/layout';
-import { lengthOf, spansOf, transitionWords } from '../../src/lib/desk/transition.ts';
+import { lengthOf, spansOf, transitionWords } from '../../src/lib/parts/transition.ts';
 import { neighbour } from '../../src/lib/lane/walk.ts';
 import { tileWords } from '../../src/lib/lane/words.ts';
-import { ago, verdictWords } from '../../src/lib/shelf/words.ts';
+import { ago, verdictWords } from '../../src/lib/parts/shelf-words.ts';
 import { small } from '../support/small.ts';
 
 const document = filled(structuredClone(small) as unknown as FlowDocument);

@@ -14,7 +14,7 @@ import {
   type Owner
 } from '../types.ts';
 import { idFrom } from './ids.ts';
-import { fieldsOf } from './parts.ts';
+import { changedFields } from './parts.ts';
 import { fieldOperations } from './places.ts';
 import { ownerName } from './rules.ts';
 
@@ -29,7 +29,7 @@ export function changeEntry(document: FlowDocument, level: Id, id: Id, fields: P
   const place = document.places[level] as Level;
   const entry = place.entries[id]!;
   const label = `${place.name}: change the entry ${entry.name}`;
-  return change(document, label, fieldsOf(`/places/${level}/entries/${id}`, entry, fields));
+  return change(document, label, changedFields(`/places/${level}/entries/${id}`, entry, fields));
 }
 
 /** Removes an entry. What goes to it stays, and is then found as broken. */

@@ -1,6 +1,7 @@
 /** Edits of orders that are drawn: the rows of a table. */
 import { change, together, type Change } from '../patch.ts';
 import type { FlowDocument, Id, TableOrder } from '../types.ts';
+import { randomFrom } from '../random.ts';
 
 const tableOf = (document: FlowDocument, order: Id) => document.orders[order] as TableOrder;
 
@@ -40,7 +41,7 @@ export function completeRows(document: FlowDocument, order: Id): Change {
 /** Replaces the rows by `count` shuffled ones; the same seed gives the same rows. */
 export function shuffledRows(document: FlowDocument, order: Id, count: number, seed: number): Change {
   const { name, levels } = tableOf(document, order);
-  const random = mulberry(seed);
+  const random = randomFrom(seed);
   const rows = Array.from({ length: count }, () => shuffled(levels, random));
   return change(document, `${name}: ${count} shuffled rows, seed ${seed}`, [
     { op: 'replace', path: `/orders/${order}/rows`, value: rows }
@@ -55,15 +56,4 @@ export function shuffled<T>(list: readonly T[], random: () => number): T[] {
     [result[last], result[at]] = [result[at]!, result[last]!];
   }
   return result;
-}
-
-/** Random numbers from 0 up to 1 that a seed repeats (mulberry32, public domain). */
-export function mulberry(seed: number): () => number {
-  let state = seed | 0;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
-    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
-  };
 }

@@ -22,7 +22,7 @@ export function changePiece(document: FlowDocument, level: Id, id: Id, fields: P
     fields.count !== undefined && Object.keys(fields).length === 1
       ? `${place.name}: ${piece.name} ${countOf(piece)} → ${fields.count}`
       : `${place.name}: change ${piece.name}`;
-  return change(document, label, fieldsOf(`/places/${level}/pieces/${id}`, piece, fields));
+  return change(document, label, changedFields(`/places/${level}/pieces/${id}`, piece, fields));
 }
 
 export function removePiece(document: FlowDocument, level: Id, id: Id): Change {
@@ -52,7 +52,7 @@ export function removeVariable(document: FlowDocument, id: Id): Change {
 }
 
 /** The operations that bring an object's fields to new values, one field each, so that two people can change two fields. */
-export function fieldsOf<T extends object>(path: string, before: T, fields: Partial<T>) {
+export function changedFields<T extends object>(path: string, before: T, fields: Partial<T>) {
   return Object.entries(fields).flatMap(([key, value]) =>
     fieldOperations(`${path}/${key}`, (before as Record<string, unknown>)[key], value)
   );

@@ -3,7 +3,7 @@ import type { Event } from '../../document/types.ts';
 import type { Own } from './own.ts';
 
 /** A function of what all code of one machine is given, and of a place's own numbers. */
-export interface Part<Made> {
+export interface Generated<Made> {
   make: (...given: unknown[]) => Made;
   own: Own;
 }
@@ -12,7 +12,7 @@ export interface Part<Made> {
  * An event: whether it can happen now, and how it is run; `number` is told of its end. Layout built alike have the same
  * one, and `own` says where their own numbers begin among those of all.
  */
-export interface Step {
+export interface EventStep {
   can(own: number): boolean;
   run(number: number, own: number): void;
 }
@@ -33,17 +33,17 @@ export interface Entrance {
  */
 export type Into = (number: number, order: number, position: number, fired: number, bits: number, home: number) => void;
 
-export interface Code {
+export interface PlaceCode {
   events: Event[];
   steps: EventCode[];
   /** By event where its numbers begin among those of the place. */
   begins: number[];
   /** Makes of the steps a function that runs each once; `own` says where the place's own numbers begin. */
-  every: (steps: Step[]) => (own: number) => void;
+  every: (steps: EventStep[]) => (own: number) => void;
   /** Written when it is first needed. */
-  entrance?: Part<Entrance>;
+  entrance?: Generated<Entrance>;
   /** Of a level that is entered by moves that learn their target late. */
-  into?: Part<Into>;
+  into?: Generated<Into>;
   /** No other place has this code, whatever it is built like. */
   alone: boolean;
   /** The other places of whose rules and pieces something stands in it. */
@@ -53,7 +53,7 @@ export interface Code {
 }
 
 /** The code of an event. */
-export interface EventCode extends Part<Step> {
+export interface EventCode extends Generated<EventStep> {
   text: string;
   stood: number[];
   /** How many rules it may fire, where it is a step. */

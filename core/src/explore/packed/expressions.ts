@@ -17,7 +17,7 @@ export interface Names {
   candidate?: { it: string; previous: string; position: number };
 }
 
-export interface Code {
+export interface BoundedCode {
   code: string;
   min: number;
   max: number;
@@ -36,9 +36,9 @@ export function compile(expression: Expression, names: Names, v: Int32Array): ()
  * The code of a text, and within which bounds its value is. It reads the slots as `v`, the choices' numbers as `c` and
  * arithmetic on numbers of any size as `exact`; where a bound is not finite its value may be a BigInt.
  */
-export function codeOf(expression: Expression, names: Names): Code {
+export function codeOf(expression: Expression, names: Names): BoundedCode {
   const part = (inner: Expression) => codeOf(inner, names);
-  const flag = (code: string): Code => ({ code, min: 0, max: 1 });
+  const flag = (code: string): BoundedCode => ({ code, min: 0, max: 1 });
   switch (expression.kind) {
     case 'integer':
       if (typeof expression.value === 'bigint') return { code: `${expression.value}n`, min: safe, max: Infinity };
@@ -90,7 +90,7 @@ export function codeOf(expression: Expression, names: Names): Code {
 }
 
 /** Plain arithmetic where the bounds say that no digit can be lost, else the exact one. */
-function combine(operator: '+' | '-' | '*', a: Code, b: Code): Code {
+function combine(operator: '+' | '-' | '*', a: BoundedCode, b: BoundedCode): BoundedCode {
   const corners =
     operator === '*'
       ? [a.min * b.min, a.min * b.max, a.max * b.min, a.max * b.max]

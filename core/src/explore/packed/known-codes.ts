@@ -6,7 +6,7 @@
 import type { Id, Level } from '../../document/types.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Self } from './own.ts';
-import type { Code, EventCode } from './code.ts';
+import type { PlaceCode, EventCode } from './code.ts';
 import type { Sheet } from './sheet.ts';
 
 /** What code was written from beside other places that stand in it: whose it is, the place at the bottom, and its rules. */
@@ -25,7 +25,7 @@ interface Written<Made> {
 }
 
 /** A place over a bottom place, with its events. */
-interface KnownPlace extends Written<Code> {
+interface KnownPlace extends Written<PlaceCode> {
   events: Map<string, Written<EventCode>>;
 }
 
@@ -62,12 +62,12 @@ export class KnownCodes {
   ) {}
 
   /** The code of a place that was written before, if it would be the same now. */
-  find(from: From): Code | undefined {
+  find(from: From): PlaceCode | undefined {
     return this.same(this.places.get(keyOf(from)), from);
   }
 
   /** The place has been written, and before it its events, or those of a place that it is built like. */
-  keep(code: Code, from: From): void {
+  keep(code: PlaceCode, from: From): void {
     this.places.set(keyOf(from), { made: code, from: this.textOf(from, code.stood), events: this.events });
     this.events = new Map();
   }

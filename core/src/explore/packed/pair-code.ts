@@ -1,5 +1,5 @@
 /** The code of a place over a bottom place: each of its events, and how it is entered. */
-import type { Code, Entrance, EventCode, Into, Part, Step } from './code.ts';
+import type { PlaceCode, Entrance, EventCode, Into, Generated, EventStep } from './code.ts';
 import { generate } from './generate.ts';
 import { happeningsOf, type Happening } from './happenings.ts';
 import type { KnownCodes } from './known-codes.ts';
@@ -9,7 +9,7 @@ import { SlotCode } from './slot-code.ts';
 import { StepCode } from './step-code.ts';
 
 /** Each event is a function, so that a change of one leaves the code of the others as it is, and warm. */
-export function codeOfPair(sheet: Sheet, self: Self, bottom: number, known?: KnownCodes): Code {
+export function codeOfPair(sheet: Sheet, self: Self, bottom: number, known?: KnownCodes): PlaceCode {
   const happenings = happeningsOf(sheet, self, bottom);
   const late = !sheet.at.openable.has(self.place) && sheet.at.levels[self.place] !== undefined && sheet.goesLate;
   const into = late ? StepCode.entrance(sheet, self) : undefined;
@@ -33,7 +33,7 @@ export function codeOfPair(sheet: Sheet, self: Self, bottom: number, known?: Kno
 }
 
 /** A function of its own for all events of a place, so that they become part of it; of very many a loop will do. */
-function everyOf(codes: EventCode[], begins: number[]): Code['every'] {
+function everyOf(codes: EventCode[], begins: number[]): PlaceCode['every'] {
   if (codes.length > mostCalled) {
     return (steps) => (own) => steps.forEach(({ run }, number) => run(number, own + begins[number]!));
   }
@@ -46,7 +46,7 @@ function everyOf(codes: EventCode[], begins: number[]): Code['every'] {
 const mostCalled = 500;
 
 /** How a place is entered on all slots. Of no other place but this one anything stands in it. */
-export function entranceOf(code: Code, sheet: Sheet, self: Self, bottom: number): Part<Entrance> {
+export function entranceOf(code: PlaceCode, sheet: Sheet, self: Self, bottom: number): Generated<Entrance> {
   if (!code.entrance) {
     const entrance = new SlotCode(sheet, self, bottom);
     code.entrance = partOf<Entrance>(entrance.own, entrance.entrance());
@@ -60,7 +60,7 @@ function eventCode(sheet: Sheet, self: Self, bottom: number, happening: Happenin
     const step = at.openable.has(self.place) ? undefined : StepCode.of(happening, sheet, self);
     const code = step?.code ?? new SlotCode(sheet, self, bottom);
     const text = step?.text ?? (code as SlotCode).event(happening);
-    const part = shared<Step>(code.own, `{ can: (o) => ${happening.when(code)}, run: ${text} }`);
+    const part = shared<EventStep>(code.own, `{ can: (o) => ${happening.when(code)}, run: ${text} }`);
     return { ...part, text, stood: [...code.stood], firings: step?.code.firings ?? 0 };
   };
   if (!known) return write();
@@ -74,14 +74,14 @@ function eventCode(sheet: Sheet, self: Self, bottom: number, happening: Happenin
 const given = 'v, B, R, X, m, O, c, d, Q, H, T, N, F, D, E, C, S, exact, k';
 
 /** What is made for each place anew, of its numbers. */
-function partOf<Made>(own: Own, text: string): Part<Made> {
+function partOf<Made>(own: Own, text: string): Generated<Made> {
   const names = own.numbers.map((_, n) => `k${n} = k[${n}]`);
   const begin = names.length > 0 ? `const ${names.join(', ')};\n` : '';
   return { own, make: generate(given, `${begin}return ${text};`) };
 }
 
 /** What is made once, and finds each place's numbers among those of all: what runs most is the same for many places. */
-function shared<Made>(own: Own, text: string): Part<Made> {
+function shared<Made>(own: Own, text: string): Generated<Made> {
   const named = text.replaceAll(/\bk(\d+)\b/g, (_, n: string) => (n === '0' ? 'k[o]' : `k[o + ${n}]`));
   return { own, make: generate(given, `return ${named};`) };
 }

@@ -5,7 +5,7 @@ import { likeness } from './likeness.ts';
 import type { Marks, PackedWatcher } from './marks.ts';
 import type { Naming } from './names.ts';
 import type { Orders } from './orders.ts';
-import type { Code, Entrance, Into, Part, Step } from './code.ts';
+import type { PlaceCode, Entrance, Into, Generated, EventStep } from './code.ts';
 import { codeOfPair, entranceOf } from './pair-code.ts';
 import type { Sheet } from './sheet.ts';
 import type { Event } from '../../document/types.ts';
@@ -16,7 +16,7 @@ export interface Pair {
   bottom: number;
   events: Event[];
   /** By event, and all of them, each once. */
-  steps: Step[];
+  steps: EventStep[];
   every(own: number): void;
   /** By event where its own numbers begin among those of the place, and where these begin. */
   begins: number[];
@@ -28,7 +28,7 @@ export interface Pair {
 
 /** The steps of a code, bound to a machine. */
 interface Bound {
-  steps: Step[];
+  steps: EventStep[];
   every(own: number): void;
 }
 
@@ -52,9 +52,9 @@ export class Pairs {
   /** What all generated code is given, but for the numbers: those of all places for their events, as `Pair.own` says. */
   private readonly given: unknown[];
   private readonly numbers: number[] = [];
-  private readonly bound = new Map<Code, Bound>();
+  private readonly bound = new Map<PlaceCode, Bound>();
   /** By what levels have in common. */
-  private readonly alike = new Map<string, Code>();
+  private readonly alike = new Map<string, PlaceCode>();
   private readonly known: KnownCodes | undefined;
 
   constructor(
@@ -78,7 +78,7 @@ export class Pairs {
     const { events, begins, into } = code;
     const own = numbers.length;
     for (const step of code.steps) for (const of of step.own.numbers) numbers.push(of(sheet, self));
-    const made = <Made>(part: Part<Made>) =>
+    const made = <Made>(part: Generated<Made>) =>
       part.make(
         ...this.given,
         part.own.numbers.map((of) => of(sheet, self))
@@ -96,7 +96,7 @@ export class Pairs {
     };
   }
 
-  private written(from: From): Code {
+  private written(from: From): PlaceCode {
     const { sheet, alike, known } = this;
     const { self, bottom } = from;
     const like = self.place === bottom ? likeness(sheet, self) : undefined;
@@ -109,7 +109,7 @@ export class Pairs {
     return code;
   }
 
-  private boundOf(code: Code): Bound {
+  private boundOf(code: PlaceCode): Bound {
     let bound = this.bound.get(code);
     if (!bound) {
       const steps = code.steps.map(({ make }) => make(...this.given, this.numbers));

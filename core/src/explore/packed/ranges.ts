@@ -2,7 +2,7 @@ import type { Id } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
 import type { Facts } from '../facts.ts';
 import type { Layout } from './layout.ts';
-import type { Field } from './slots.ts';
+import type { BitField } from './slots.ts';
 
 /**
  * The lowest and highest value of every variable, and of flags and choices which there were, as bits; noted from packed
@@ -14,7 +14,7 @@ export class Ranges {
   private readonly high: Int32Array;
   private readonly were: Int32Array;
   private readonly merged = new Set<number>();
-  private readonly bits: { index: number; field: Field }[] = [];
+  private readonly bits: { index: number; field: BitField }[] = [];
   private readonly set: Int32Array;
   private readonly unset: Int32Array;
   // the other fields, side by side

@@ -86,7 +86,7 @@ export class Slots {
     rooms.sort((a, b) => a.slots[0]!.rank - b.slots[0]!.rank);
     if (rooms.length === 0) rooms.push({ free: 32, slots: [] });
 
-    const fields: (Field | undefined)[] = this.slots.map(() => undefined);
+    const fields: (BitField | undefined)[] = this.slots.map(() => undefined);
     rooms.forEach(({ slots }, word) => {
       let shift = 0;
       for (const { at, base, bits, follows } of slots) {
@@ -124,7 +124,7 @@ export class Slots {
 }
 
 /** Where a slot is packed, less its lowest value. */
-export interface Field {
+export interface BitField {
   word: number;
   shift: number;
   bits: number;
@@ -133,19 +133,19 @@ export interface Field {
 }
 
 /** The code of a value in its place in a word, and of what is packed there. */
-export function packing(value: string, { shift, base, follows }: Field): string {
+export function packing(value: string, { shift, base, follows }: BitField): string {
   const offset = follows ? follows.pack(value) : base === 0 ? value : `(${value} - ${base} | 0)`;
   return shift === 0 ? offset : `${offset} << ${shift}`;
 }
 
-function reading(word: string, { shift, bits, base }: Field): string {
+function reading(word: string, { shift, bits, base }: BitField): string {
   const moved = shift === 0 ? word : `${word} >>> ${shift}`;
   const field = shift + bits === 32 ? moved : `${moved} & ${2 ** bits - 1}`;
   return base === 0 ? field : `(${field}) + ${base} | 0`;
 }
 
 /** The bits of a word that a field leaves to others. */
-export function others({ shift, bits }: Field): number {
+export function others({ shift, bits }: BitField): number {
   return bits === 32 ? 0 : ~((2 ** bits - 1) << shift);
 }
 
@@ -164,7 +164,7 @@ export interface Packing {
   /** The same as a function of the words that begin at a place. */
   reader(slot: number): (words: Int32Array, at: number, v: Int32Array) => number;
   /** By slot; undefined for what is not packed. */
-  fields: (Field | undefined)[];
+  fields: (BitField | undefined)[];
   /** By slot: the value it has whenever a state is read, of those that are no part of it. */
   renewed: Map<number, number>;
 }

@@ -5,7 +5,7 @@
   import { accept, unaccept } from '@crow-lane/core/document/edits/lists';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
-  import StepList from '$lib/desk/StepList.svelte';
+  import StepList from '$lib/parts/StepList.svelte';
   import { flowContext } from '$lib/flow/context.ts';
   import Repairs from './Repairs.svelte';
   import type { Step } from '@crow-lane/core/document/types';

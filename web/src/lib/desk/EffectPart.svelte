@@ -9,7 +9,7 @@
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
   import Popup from '$lib/parts/Popup.svelte';
-  import ConditionField from './ConditionField.svelte';
+  import ConditionField from '$lib/parts/ConditionField.svelte';
 
   /** One effect of a rule, or, without one, the word that adds one. */
   let {

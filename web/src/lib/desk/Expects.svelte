@@ -4,7 +4,7 @@
   import { conditionWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Popup from '$lib/parts/Popup.svelte';
-  import ConditionField from './ConditionField.svelte';
+  import ConditionField from '$lib/parts/ConditionField.svelte';
   import Evidence from './Evidence.svelte';
 
   /** What must hold whenever a place has been entered: checked, never enforced. */

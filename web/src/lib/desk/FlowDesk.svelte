@@ -6,11 +6,11 @@
   import DrawSelect from '$lib/parts/DrawSelect.svelte';
   import { failures, remarks } from '$lib/flow/live-checks.svelte.ts';
   import Note from '$lib/parts/Note.svelte';
-  import AddValue from './AddValue.svelte';
+  import AddValue from '$lib/parts/AddValue.svelte';
   import Evidence from './Evidence.svelte';
   import Listed from './Listed.svelte';
   import Sentence from './Sentence.svelte';
-  import ValueRow from './ValueRow.svelte';
+  import ValueRow from '$lib/parts/ValueRow.svelte';
 
   /** The desk while no place is selected: what fails, the values, and the rules that many levels share. */
   const { flow, checks } = flowContext();

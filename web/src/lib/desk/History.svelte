@@ -4,7 +4,7 @@
   import { differences } from '@crow-lane/core/words/differences';
   import { fetchFlow, fetchWords, type RevisionWords } from '$lib/flow/api.ts';
   import { flowContext } from '$lib/flow/context.ts';
-  import { ago } from '$lib/shelf/words.ts';
+  import { ago } from '$lib/parts/shelf-words.ts';
 
   /** What was done, newest first; any two revisions beside each other; and the way back to one. */
   const { flow, view } = flowContext();

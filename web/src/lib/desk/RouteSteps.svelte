@@ -5,7 +5,7 @@
   import { keepRun } from '@crow-lane/core/trial/runs';
   import { playSteps } from '@crow-lane/core/trial/trial';
   import { flowContext } from '$lib/flow/context.ts';
-  import StepList from './StepList.svelte';
+  import StepList from '$lib/parts/StepList.svelte';
 
   /** The route shown on the lane, step by step. */
   const { flow, view, session } = flowContext();

@@ -10,7 +10,7 @@
   import { failures } from '$lib/flow/live-checks.svelte.ts';
   import Note from '$lib/parts/Note.svelte';
   import Popup from '$lib/parts/Popup.svelte';
-  import ConditionField from './ConditionField.svelte';
+  import ConditionField from '$lib/parts/ConditionField.svelte';
   import EffectPart from './EffectPart.svelte';
   import TargetPart from './TargetPart.svelte';
   import TransitionPart from './TransitionPart.svelte';

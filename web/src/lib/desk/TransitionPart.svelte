@@ -2,7 +2,7 @@
   import type { Effect, Owner, Transition } from '@crow-lane/core/document/types';
   import Popup from '$lib/parts/Popup.svelte';
   import TimeBar from '$lib/parts/TimeBar.svelte';
-  import { lengthOf, transitionWords } from './transition.ts';
+  import { lengthOf, transitionWords } from '$lib/parts/transition.ts';
 
   /** How a move looks and how long it takes, on one line of time that shows where each effect is seen. */
   let {

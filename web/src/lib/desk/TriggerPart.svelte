@@ -7,7 +7,7 @@
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
   import Popup from '$lib/parts/Popup.svelte';
-  import ConditionField from './ConditionField.svelte';
+  import ConditionField from '$lib/parts/ConditionField.svelte';
   import { canHappenTo, deeds, isDeed, triggerKind, triggerKinds, triggers } from '@crow-lane/core/vocabulary/triggers';
   import { usedUp } from '@crow-lane/core/vocabulary/pieces';
 

@@ -1,6 +1,6 @@
 import { createContext } from 'svelte';
-import type { LiveRuns } from '$lib/trial/live-runs.svelte.ts';
-import type { Session } from '$lib/trial/session.svelte.ts';
+import type { LiveRuns } from './live-runs.svelte.ts';
+import type { Session } from './session.svelte.ts';
 import type { LiveChecks } from './live-checks.svelte.ts';
 import type { OpenFlow } from './open-flow.svelte.ts';
 import type { View } from './view.svelte.ts';

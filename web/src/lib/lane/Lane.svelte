@@ -9,7 +9,7 @@
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Flight from './Flight.svelte';
-  import { follow } from './follow.ts';
+  import { follow } from '$lib/parts/follow.ts';
   import { laneOf } from './lane-of.ts';
   import Overview from './Overview.svelte';
   import Rows from './Rows.svelte';

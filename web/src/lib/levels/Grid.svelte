@@ -2,7 +2,7 @@
   import { tick } from 'svelte';
   import type { Column } from '@crow-lane/core/sheet/columns';
   import { flowContext } from '$lib/flow/context.ts';
-  import { follow } from '$lib/lane/follow.ts';
+  import { follow } from '$lib/parts/follow.ts';
   import Mark from '$lib/parts/Mark.svelte';
   import { rowsInSight } from '$lib/parts/rows.ts';
   import type { Sheet } from './sheet.svelte.ts';

@@ -1,18 +1,11 @@
 <script lang="ts">
-  import {
-    addRow,
-    completeRow,
-    completeRows,
-    removeRow,
-    setRow,
-    shuffledRows,
-    mulberry
-  } from '@crow-lane/core/document/edits/orders';
+  import { addRow, completeRow, completeRows, removeRow, setRow, shuffledRows } from '@crow-lane/core/document/edits/orders';
   import type { Id } from '@crow-lane/core/document/types';
   import { afterLast, alikeAmong, alikeTwice, drawnRun, rowFaults } from '@crow-lane/core/sheet/draws';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import DrawSelect from '$lib/parts/DrawSelect.svelte';
+  import { randomFrom } from '@crow-lane/core/document/random';
 
   /** How each order is played: as listed, by the rows of a table, or drawn one by one. */
   const { flow, view } = flowContext();
@@ -35,7 +28,7 @@
 
   /** The runs to look at: the same seed draws the same. */
   const preview = (order: Id) => {
-    const random = mulberry(shown);
+    const random = randomFrom(shown);
     return Array.from({ length: 10 }, () => drawnRun(flow.document, order, random));
   };
 </script>

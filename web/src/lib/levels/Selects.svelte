@@ -3,7 +3,7 @@
   import { prepare } from '@crow-lane/core/play/flow';
   import { addSelect, byWorld, inTurn, openAfter, selectsOf, setLock, type Select } from '@crow-lane/core/sheet/select';
   import { conditionWords, placeName } from '@crow-lane/core/words/words';
-  import ConditionField from '$lib/desk/ConditionField.svelte';
+  import ConditionField from '$lib/parts/ConditionField.svelte';
   import { flowContext } from '$lib/flow/context.ts';
   import Popup from '$lib/parts/Popup.svelte';
 

@@ -2,7 +2,7 @@
 import { moveLevels } from '@crow-lane/core/document/edits/levels';
 import { levelsOf, type FlowDocument, type Id } from '@crow-lane/core/document/types';
 import { readBlock, writeBlock } from '@crow-lane/core/formats/levels-csv';
-import { columnsOf, writeCells, type Column, type Entry } from '@crow-lane/core/sheet/columns';
+import { columnsOf, writeCells, type Column, type CellEntry } from '@crow-lane/core/sheet/columns';
 import type { OpenFlow } from '$lib/flow/open-flow.svelte.ts';
 
 export interface Cell {
@@ -89,7 +89,7 @@ export class Sheet {
   }
 
   /** Writes cells as one edit; tells what could not be. */
-  private write(cells: Entry[]): boolean {
+  private write(cells: CellEntry[]): boolean {
     const { change, refused } = writeCells(this.flow.document, cells);
     this.flow.edit(change);
     const [first] = refused;
@@ -161,7 +161,7 @@ export class Sheet {
     return found;
   }
 
-  private entry({ row, column }: Cell, text: string): Entry[] {
+  private entry({ row, column }: Cell, text: string): CellEntry[] {
     const [at, of] = [this.rows[row], this.columns[column]];
     return at && of ? [{ level: at.level, column: of.key, text }] : [];
   }

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { savePicture } from '$lib/lane/picture.ts';
+  import { savePicture } from './picture.ts';
   import People from './People.svelte';
   import Popup from './Popup.svelte';
   import { goto } from '$app/navigation';

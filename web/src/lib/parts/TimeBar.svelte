@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Effect, Owner, Transition } from '@crow-lane/core/document/types';
   import { effectWords } from '@crow-lane/core/words/words';
-  import { spansOf, type TransitionPart } from '$lib/desk/transition.ts';
+  import { spansOf, type TransitionPart } from './transition.ts';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** A transition as one line of time, and when each effect of its rule is seen. */

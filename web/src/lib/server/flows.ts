@@ -2,7 +2,7 @@
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { db, transaction } from './database.ts';
 import type { Described } from './fit.ts';
-import type { ShelfItem } from '../shelf/words.ts';
+import type { ShelfItem } from '../parts/shelf-words.ts';
 import type { Summary } from '../summary.ts';
 import { flows, verdicts } from './schema.ts';
 

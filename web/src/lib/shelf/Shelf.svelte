@@ -12,7 +12,7 @@
   import { change } from '@crow-lane/core/document/patch';
   import { checkMissing } from './check-missing.ts';
   import NewFlow from './NewFlow.svelte';
-  import { ago, verdictWords, type ShelfItem } from './words.ts';
+  import { ago, verdictWords, type ShelfItem } from '$lib/parts/shelf-words.ts';
 
   let { flows }: { flows: ShelfItem[] } = $props();
 

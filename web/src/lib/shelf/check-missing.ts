@@ -1,6 +1,6 @@
 /** Has the server check the flows on the shelf whose verdict is older than they are. */
 import { checkEnded, sendCheck } from '$lib/flow/api.ts';
-import type { ShelfItem } from './words.ts';
+import type { ShelfItem } from '$lib/parts/shelf-words.ts';
 
 /** More than this are left until they are opened. */
 const most = 20;

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Id, Run } from '@crow-lane/core/document/types';
-  import { keepRun, recordAnew, removeRun, renameRun, setBug, stepOf, trialOf } from '@crow-lane/core/trial/runs';
+  import { keepRun, recordAnew, removeRun, renameRun, setBug, stepOfRun, trialOf } from '@crow-lane/core/trial/runs';
   import { runOutcomeWords } from '@crow-lane/core/trial/words';
   import { stepWords } from '@crow-lane/core/words/steps';
   import { conditionWords } from '@crow-lane/core/words/words';
@@ -59,7 +59,7 @@
         </p>
         {#if run.bug !== undefined}<p><b>{differs ? 'Known bug:' : 'Was known as a bug:'}</b> {run.bug}</p>{/if}
         {#if result && result.goes !== 'as recorded' && run.steps[result.at]}
-          <p class="done">{stepWords(flow.document, stepOf(run.steps[result.at]!))}</p>
+          <p class="done">{stepWords(flow.document, stepOfRun(run.steps[result.at]!))}</p>
           {#if result.goes === 'against'}
             <p>
               expected: {conditionWords(flow.document, { flow: true }, result.expected)}{result.readable

@@ -6,10 +6,10 @@
   import { eventWords, manyLeft, messageWords, outcomeWords } from '@crow-lane/core/trial/words';
   import { drawWords } from '@crow-lane/core/words/steps';
   import { capital, placeName } from '@crow-lane/core/words/words';
-  import { transitionWords } from '$lib/desk/transition.ts';
+  import { transitionWords } from '$lib/parts/transition.ts';
   import { flowContext } from '$lib/flow/context.ts';
   import TimeBar from '$lib/parts/TimeBar.svelte';
-  import type { Choice } from './session.svelte.ts';
+  import type { Choice } from '$lib/flow/session.svelte.ts';
   import { usedUp, countOf } from '@crow-lane/core/vocabulary/pieces';
   import { placeKinds } from '@crow-lane/core/vocabulary/places';
   import { deedOf } from '@crow-lane/core/vocabulary/triggers';

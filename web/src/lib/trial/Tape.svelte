@@ -6,8 +6,8 @@
   import type { Line } from '@crow-lane/core/trial/trial';
   import { stepWords } from '@crow-lane/core/words/steps';
   import { conditionWords, placeName } from '@crow-lane/core/words/words';
-  import ConditionField from '$lib/desk/ConditionField.svelte';
-  import { transitionWords } from '$lib/desk/transition.ts';
+  import ConditionField from '$lib/parts/ConditionField.svelte';
+  import { transitionWords } from '$lib/parts/transition.ts';
   import { flowContext } from '$lib/flow/context.ts';
   import Popup from '$lib/parts/Popup.svelte';
 

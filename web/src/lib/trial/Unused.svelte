@@ -1,7 +1,7 @@
 <script lang="ts">
   import { cut } from '@crow-lane/core/document/cut';
   import { findRule, type Owner } from '@crow-lane/core/document/types';
-  import { usable, type Use } from '@crow-lane/core/trial/coverage';
+  import { usable, type RunUse } from '@crow-lane/core/trial/coverage';
   import { keepRun } from '@crow-lane/core/trial/runs';
   import { playSteps } from '@crow-lane/core/trial/trial';
   import { placeName, ruleWords } from '@crow-lane/core/words/words';
@@ -25,7 +25,7 @@
   interface Line {
     key: string;
     words: string;
-    use: Use;
+    use: RunUse;
   }
   const lists = $derived.by(() => {
     const { unused } = runs;

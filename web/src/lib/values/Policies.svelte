@@ -1,8 +1,8 @@
 <script lang="ts">
   import { usesOf, type Use } from '@crow-lane/core/sheet/uses';
   import { placeName } from '@crow-lane/core/words/words';
-  import AddValue from '$lib/desk/AddValue.svelte';
-  import ValueRow from '$lib/desk/ValueRow.svelte';
+  import AddValue from '$lib/parts/AddValue.svelte';
+  import ValueRow from '$lib/parts/ValueRow.svelte';
   import { flowContext } from '$lib/flow/context.ts';
   import Popup from '$lib/parts/Popup.svelte';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state';
-  import FlowPage from '$lib/flow/FlowPage.svelte';
+  import FlowPage from '$lib/frame/FlowPage.svelte';
 
   let { data } = $props();
 </script>

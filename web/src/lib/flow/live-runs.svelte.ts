@@ -1,7 +1,7 @@
 /** The recorded runs of the open flow: played again after every edit, and what none of them uses. */
 import type { FlowDocument, Id, Step } from '@crow-lane/core/document/types';
 import type { Arrived } from '@crow-lane/core/trial/beginnings';
-import type { Coverage, Use } from '@crow-lane/core/trial/coverage';
+import type { Coverage, RunUse } from '@crow-lane/core/trial/coverage';
 import type { Replayed } from '@crow-lane/core/trial/runs';
 import type { Walks, Weights } from '@crow-lane/core/trial/walks';
 import { Asker } from '$lib/parts/asker.ts';
@@ -44,7 +44,7 @@ export class LiveRuns {
   }
 
   /** A shortest route that uses something. */
-  async routeTo(document: FlowDocument, use: Use): Promise<Step[] | undefined> {
+  async routeTo(document: FlowDocument, use: RunUse): Promise<Step[] | undefined> {
     return (await this.questions.ask({ ask: 'use', document, use } as Task))?.route;
   }
 

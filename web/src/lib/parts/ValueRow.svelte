@@ -4,10 +4,10 @@
   import { usesOf } from '@crow-lane/core/sheet/uses';
   import { choiceFrom } from '@crow-lane/core/document/edits/ids';
   import type { Id, Scope, Variable } from '@crow-lane/core/document/types';
-  import AddLine from '$lib/parts/AddLine.svelte';
-  import Note from '$lib/parts/Note.svelte';
+  import AddLine from './AddLine.svelte';
+  import Note from './Note.svelte';
   import { setBrief } from '@crow-lane/core/document/edits/lists';
-  import Popup from '$lib/parts/Popup.svelte';
+  import Popup from './Popup.svelte';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** One value as a row. Children stand before the button that deletes it. */

@@ -1,6 +1,6 @@
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { laneSvg } from '@crow-lane/core/formats/lane-svg';
-import { fileName, save } from '$lib/parts/save.ts';
+import { fileName, save } from './save.ts';
 
 /** Saves the whole lane as a picture. Browsers draw at most some 16,000 pixels a side: a wider lane is made smaller. */
 export async function savePicture(document: FlowDocument, as: 'svg' | 'png'): Promise<void> {

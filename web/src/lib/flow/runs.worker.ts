@@ -2,13 +2,13 @@
 import { finish } from '@crow-lane/core/check/check';
 import type { FlowDocument, Id, Step } from '@crow-lane/core/document/types';
 import { arrivedAt, type Arrived } from '@crow-lane/core/trial/beginnings';
-import { routeToUse, uncovered, type Coverage, type Use } from '@crow-lane/core/trial/coverage';
+import { routeToUse, uncovered, type Coverage, type RunUse } from '@crow-lane/core/trial/coverage';
 import { replayRun, type Replayed } from '@crow-lane/core/trial/runs';
 import { walk, type Walks, type Weights } from '@crow-lane/core/trial/walks';
 
 export type Task = { id: number; document: FlowDocument } & (
   | { ask: 'runs' }
-  | { ask: 'use'; use: Use }
+  | { ask: 'use'; use: RunUse }
   | { ask: 'arrivals'; place: Id; most: number }
   | { ask: 'walks'; games: number; most: number; seed: number; weights: Weights }
 );

@@ -1,5 +1,5 @@
 /** The trial that is going on: kept while other views are looked at, and played again when the flow changes. */
-import { lengthOf, spansOf, type TransitionPart } from '$lib/desk/transition.ts';
+import { lengthOf, spansOf, type TransitionPart } from '$lib/parts/transition.ts';
 import {
   findRule,
   own,

@@ -6,16 +6,16 @@
   import type { FlowDocument } from '@crow-lane/core/document/types';
   import Lane from '$lib/lane/Lane.svelte';
   import { laneOf } from '$lib/lane/lane-of.ts';
-  import { LiveRuns } from '$lib/trial/live-runs.svelte.ts';
-  import { Session } from '$lib/trial/session.svelte.ts';
+  import { LiveRuns } from '$lib/flow/live-runs.svelte.ts';
+  import { Session } from '$lib/flow/session.svelte.ts';
   import Head from '$lib/parts/Head.svelte';
-  import Aside from './Aside.svelte';
-  import { sendCheck, sendVerdict, type RevisionWords } from './api.ts';
-  import { setFlowContext } from './context.ts';
-  import { LiveChecks } from './live-checks.svelte.ts';
-  import { summaryOf } from '../summary.ts';
-  import { OpenFlow } from './open-flow.svelte.ts';
-  import { View } from './view.svelte.ts';
+  import Aside from '$lib/flow/Aside.svelte';
+  import { sendCheck, sendVerdict, type RevisionWords } from '$lib/flow/api.ts';
+  import { setFlowContext } from '$lib/flow/context.ts';
+  import { LiveChecks } from '$lib/flow/live-checks.svelte.ts';
+  import { summaryOf } from '$lib/summary.ts';
+  import { OpenFlow } from '$lib/flow/open-flow.svelte.ts';
+  import { View } from '$lib/flow/view.svelte.ts';
 
   let {
     id,

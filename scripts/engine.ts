@@ -1,4 +1,4 @@
-// npx tsx scripts/engine.ts FILE [--states N] [--steps PLACE]: what the packed engine keeps of a flow and runs, in words.
+// node --import tsx scripts/engine.ts FILE [--states N] [--steps PLACE]: what the packed engine keeps of a flow and runs, in words.
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { finish } from '../core/src/check/check.ts';

@@ -5,7 +5,8 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { check, finish } from '../src/check/check.ts';
 import { explore } from '../src/explore/plain.ts';
-import { explorePacked } from '../src/explore/packed/explore.ts';
+import { explorePacked, type Inspected } from '../src/explore/packed/explore.ts';
+import { layoutWords, slotNames, stateWords } from '../src/explore/packed/print.ts';
 import { components } from '../src/explore/packed/components.ts';
 import { Heap } from '../src/explore/packed/heap.ts';
 import { mergedOf } from '../src/explore/packed/merging.ts';
@@ -424,6 +425,25 @@ describe('a heap', () => {
         expect(taken).to.deep.equal([...keys].sort((a, b) => a - b));
       })
     );
+  });
+});
+
+describe('what the packed engine keeps, in words', () => {
+  it('names every slot that is kept, and says of a state what is not as at the start', () => {
+    for (const name of ['lamplighters-round', 'ferry-rooms', 'night-market']) {
+      const document = documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));
+      const flow = prepare(document);
+      let found: Inspected | undefined;
+      const facts = finish(explorePacked(flow, 50, undefined, { inspect: (inspected) => (found = inspected) }));
+      const { at, load, codeOf } = found!;
+      const names = slotNames(flow, at);
+      at.packing.fields.forEach((field, slot) => field && expect(names.has(slot), `slot ${slot} of ${name}`).to.equal(true));
+      expect(layoutWords(flow, at).split('\n')).to.have.length(1 + at.packing.fields.filter(Boolean).length);
+      expect(stateWords(flow, at, load(0))).to.include(facts.stack(0)[0]!);
+      expect(stateWords(flow, at, load(1))).not.to.equal(stateWords(flow, at, load(0)));
+      expect(codeOf(document.start).map(({ event }) => JSON.stringify(event)).length).to.be.greaterThan(0);
+      expect(() => codeOf('nowhere')).to.throw('There is no place "nowhere"');
+    }
   });
 });
 

@@ -6,6 +6,8 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   outputDir: '../test-results',
   timeout: 60_000,
+  // the unit tests run beside: what usually takes a second may take several
+  expect: { timeout: 15_000 },
   fullyParallel: true,
   workers: (process.env.CROW_LANE_URL ?? '').split(' ').length,
   reporter: [['list'], ['./support/reporter.ts']],

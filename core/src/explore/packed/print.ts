@@ -32,6 +32,8 @@ export function slotNames({ document }: Flow, at: Layout): Map<number, string> {
   name(at.bookLevel, 'the level that was saved');
   name(at.bookProgress, 'how far that was');
   name(at.bookThisRun, 'it was saved in this run');
+  for (const level of at.levels)
+    for (const { slot, saved } of level?.attemptPieces ?? []) name(saved, `${names.get(slot)!}, as it was saved`);
   for (const [slot, copy] of at.savedRun) name(copy, `${names.get(slot) ?? `slot ${slot}`}, as it was saved`);
   for (const { variable, source, added } of at.merged) {
     name(source, `where ${variable} came from in this event`);

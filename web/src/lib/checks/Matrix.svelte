@@ -49,7 +49,10 @@
       column: Math.min(Math.max(0, column + by[1]!), families.length)
     };
     $virtual.scrollToIndex(to.row);
-    requestAnimationFrame(() => box?.querySelector<HTMLElement>(`[data-cell="${to.row} ${to.column}"]`)?.focus());
+    const there = () => box?.querySelector<HTMLElement>(`[data-cell="${to.row} ${to.column}"]`);
+    // at once where it is drawn, so that the next key finds it there, however quickly it comes
+    if (there()) there()!.focus();
+    else requestAnimationFrame(() => there()?.focus());
   }
 </script>
 

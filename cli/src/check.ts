@@ -43,9 +43,10 @@ export async function checkCommand(args: string[], output: Output): Promise<0 | 
     else output.out(reportTable(loaded.document, report, files.length > 1 ? file : undefined));
   }
   const reports = checked.map(({ report }) => report);
-  if (options.format !== 'text' && (checked.length > 0 || options.format === 'json')) {
-    const made = checked.map((each) => ({ ...each, file: each.file.replaceAll('\\', '/') }));
-    output.out(made.length === 0 ? 'null' : writeReport[options.format](made, { version, date: new Date() }));
+  // a page of nothing is none; the other forms say that there was nothing
+  if (options.format !== 'text' && !('single' in reportFormats[options.format] && checked.length === 0)) {
+    const told = checked.map((each) => ({ ...each, file: each.file.replaceAll('\\', '/') }));
+    output.out(writeReport[options.format](told, { version, date: new Date(), several: files.length > 1 }));
   }
   if (checked.length < files.length) return 2;
   const all = reports.flatMap(({ checks }) => checks);

@@ -66,6 +66,12 @@ describe('crow-lane check', () => {
   it('gives the report as JSON, a list for several files', async () => {
     const one = JSON.parse((await run(small, '--json')).out) as { format: string; complete: boolean };
     expect(one).to.include({ format: 'crow-lane-report', complete: true });
+    // a list stays one where only some of the files can be read
+    const unread = file('unread.crow.json', '{');
+    const some = await run('--json', small, unread);
+    expect(JSON.parse(some.out)).to.be.an('array').with.length(1);
+    expect((await run('--json', unread)).out.trim()).to.equal('null');
+    expect((await run('--format', 'junit', unread)).out).to.include('<testsuites>');
     const both = await run('--json', small, faults);
     expect(both.code).to.equal(1);
     expect((JSON.parse(both.out) as { flow: string }[]).map(({ flow }) => flow)).to.deep.equal([

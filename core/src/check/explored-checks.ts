@@ -5,6 +5,7 @@ import { can, edgesFrom, goes, mark, reaching, staysWithin, type Arrow, type Fac
 import { strandedWhy, whyNever, whyNotReached } from './reasons.ts';
 import type { Arrival, CheckName, Reason, Report, Verdict } from '../report/report.ts';
 import { lengthOf, ruleNamed, verdict } from './verdict.ts';
+import { placeKinds } from '../vocabulary/places.ts';
 
 export function exploredChecks(facts: Facts): Verdict[] {
   const bad = firstBad(facts);
@@ -46,7 +47,7 @@ function firstBad(facts: Facts): Bad {
   const { flow, places, count, marks } = facts;
   const kinds = places.map((id) => flow.document.places[id]!.kind);
   const inLevel = Uint8Array.from(kinds, (kind) => Number(kind === 'level'));
-  const screen = Uint8Array.from(kinds, (kind) => Number(kind === 'menu' || kind === 'interlude'));
+  const screen = Uint8Array.from(kinds, (kind) => Number(placeKinds[kind].movesOn));
   const good = reaching(facts, goalsOf(facts, kinds));
   const none = () => new Int32Array(places.length).fill(-1);
   const isHopeless = (state: number) => (good[state]! & can.complete) === 0 && (marks[state]! & mark.arrived) !== 0;
@@ -240,7 +241,7 @@ function movesOn(facts: Facts, bad: Int32Array): Verdict[] {
   const { document } = facts.flow;
   return facts.places.flatMap((id, number) => {
     const { kind, name } = document.places[id]!;
-    if (kind !== 'menu' && kind !== 'interlude') return [];
+    if (!placeKinds[kind].movesOn) return [];
     const pointer = `/places/${id}`;
     const state = bad[number]!;
     if (state >= 0)

@@ -9,6 +9,8 @@ interface Made {
   date: Date;
   version: string;
   revision?: number;
+  /** Several files were asked for, however many of them could be read. */
+  several?: boolean;
 }
 
 /** One or several files, checked, as text. */
@@ -16,5 +18,8 @@ export const writeReport: Record<ReportFormat, (files: CheckedFile[], made: Made
   html: ([file], { date, revision }) => reportHtml(file!.document, file!.report, { date, ...(revision ? { revision } : {}) }),
   sarif: (files, { version }) => JSON.stringify(sarif(files, version), null, 2),
   junit: (files) => junit(files).trimEnd(),
-  json: (files) => JSON.stringify(files.length === 1 ? files[0]!.report : files.map(({ report }) => report), null, 2)
+  json: (files, { several }) => {
+    const reports = files.map(({ report }) => report);
+    return JSON.stringify(several ? reports : (reports[0] ?? null), null, 2);
+  }
 };

@@ -11,7 +11,7 @@ interface PlaceEntry {
   row: 'levels' | 'menus' | 'between' | 'endings';
   /** Whether it can be opened over another place. */
   over: boolean;
-  /** Whether a way out of it has to be there: play ends in the others, or is won and lost there. */
+  /** Whether the player has to get on from it always: in levels other checks ask so, and play may end at an ending. */
   movesOn: boolean;
 }
 

@@ -117,7 +117,6 @@ export const events: { [K in EventKind]: EventEntry<With<Event, K>> } = {
   time: { value: constant(true), words: () => 'let the next deadline pass' }
 };
 
-export const eventKinds = Object.keys(events) as EventKind[];
 export const eventKind = (event: Event): EventKind => kindIn(events, event);
 /** What the player does. */
 export const eventSaid = (event: Event, say: Say): string => (events[eventKind(event)] as EventEntry<Event>).words(event, say);

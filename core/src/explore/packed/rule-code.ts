@@ -6,7 +6,7 @@
  * the last value of each term of a condition. What is this place's own (which rules, which place) stands as `k0`, `k1` and so on, so that
  * levels built alike share their code.
  */
-import type { Act, Effect, EffectKind, Id, Target, Variable, With } from '../../document/types.ts';
+import type { Act, Effect, EffectKind, Id, MoveTarget, MoveWord, Target, Variable, With } from '../../document/types.ts';
 import type { Expression } from '../../language/ast.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Applying } from '../../play/flow.ts';
@@ -18,6 +18,9 @@ import type { MergedSlot, Layout } from './layout.ts';
 import type { Sheet } from './sheet.ts';
 
 type NumberVariable = Extract<Variable, { type: 'number' }>;
+
+/** The steps along an order by their numbers, as `Orders.along` takes them. */
+const steps: MoveWord[] = ['next', 'previous', 'first', 'last'];
 
 type EffectCode<E> = (effect: E, rule: FittingRule, expression: Expression | undefined) => string;
 
@@ -271,6 +274,14 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
     for (const [to, from] of copies) lines.push(this.copy(to!, from!));
     const already = `v[${at.bookLevel}] !== 0 && v[${at.bookThisRun}] === 1 && v[${at.bookProgress}] >= ${progress}`;
     return forward ? `if (!(${already})) { ${lines.join('')} }` : lines.join('');
+  }
+
+  /** A move along an order as numbers: which step it is, and along which order (-1: the current one); none without orders. */
+  protected along({ move, order }: MoveTarget): { step: number; order: number } | undefined {
+    const orders = Object.keys(this.sheet.flow.document.orders);
+    if (orders.length === 0) return undefined;
+    const only = orders.length === 1 ? 0 : -1;
+    return { step: steps.indexOf(move), order: order === undefined ? only : orders.indexOf(order) };
   }
 
   // ---- small things ------------------------------------------------------------------------------------------------

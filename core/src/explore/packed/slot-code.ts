@@ -102,11 +102,9 @@ ${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(i, wh
       case 'previous':
       case 'first':
       case 'last': {
-        const orders = Object.keys(document.orders);
-        if (orders.length === 0) return '';
-        const order = target.order === undefined ? -1 : orders.indexOf(target.order);
-        const step = ['next', 'previous', 'first', 'last'].indexOf(target.move);
-        return `if (O.along(${step}, ${order})) { ${afresh('O.to', 'O.order', 'O.position')} }`;
+        const along = this.along(target);
+        if (!along) return '';
+        return `if (O.along(${along.step}, ${along.order})) { ${afresh('O.to', 'O.order', 'O.position')} }`;
       }
     }
   }

@@ -211,10 +211,9 @@ export class StepCode extends RuleCode {
       case 'previous':
       case 'first':
       case 'last': {
-        const orders = Object.keys(document.orders);
-        if (orders.length === 0) return '';
-        const order = target.order !== undefined ? orders.indexOf(target.order) : orders.length === 1 ? 0 : -1;
-        const step = ['next', 'previous', 'first', 'last'].indexOf(target.move);
+        const along = this.along(target);
+        if (!along) return '';
+        const { step, order } = along;
         const known = at.orders[order];
         if (known && !known.bag && known.row < 0) {
           const onward = goesIn('O.to', String(order), 'O.position', '0, false');

@@ -6,12 +6,17 @@ import type { Comparison, Expression } from '../../language/ast.ts';
 import { arithmetic } from '../../language/evaluate.ts';
 import { codeOf, type Names } from './expressions.ts';
 import { generate } from './generate.ts';
+import { onSlots, print } from './instructions.ts';
 
 const opposite: Record<Comparison, Comparison> = { '=': '!=', '!=': '=', '<': '>=', '<=': '>', '>': '<=', '>=': '<' };
 
 export function distance(expression: Expression, names: Names, v: Int32Array): () => number {
   type Make = (v: Int32Array, choices: Int32Array[], exact: typeof arithmetic) => () => number;
-  return generate<Make>('v, c, exact', `return () => ${codeFor(expression, names, true)};`)(v, names.choices, arithmetic);
+  return generate<Make>('slots, choices, exact', `return () => ${codeFor(expression, names, true)};`)(
+    v,
+    names.choices,
+    arithmetic
+  );
 }
 
 /** The code of the distance from being true, or from being false. */
@@ -25,7 +30,7 @@ function codeFor(expression: Expression, names: Names, wanted: boolean): string 
       return (expression.kind === 'and') === wanted ? `((a, b) => a + b)(${both})` : `Math.min(${both})`;
     }
     case 'compare': {
-      const [a, b] = [expression.left, expression.right].map((part) => `Number(${codeOf(part, names).code})`);
+      const [a, b] = [expression.left, expression.right].map((part) => `Number(${print(codeOf(part, names).code, onSlots)})`);
       switch (wanted ? expression.operator : opposite[expression.operator]) {
         case '=':
           return `Math.abs(${a} - ${b})`;
@@ -42,6 +47,6 @@ function codeFor(expression: Expression, names: Names, wanted: boolean): string 
       }
     }
     default:
-      return `(${codeOf(expression, names).code} ? ${wanted ? '0 : 1' : '1 : 0'})`;
+      return `(${print(codeOf(expression, names).code, onSlots)} ? ${wanted ? '0 : 1' : '1 : 0'})`;
   }
 }

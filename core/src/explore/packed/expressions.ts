@@ -2,23 +2,24 @@
 import type { Expression } from '../../language/ast.ts';
 import { arithmetic } from '../../language/evaluate.ts';
 import { generate } from './generate.ts';
+import { js, onSlots, print, type Code } from './instructions.ts';
 
 /** What the names in a text are, where it is read. */
 export interface Names {
   /** The code of a variable's value, and within which bounds it is (for flags and choices any). */
-  variable(id: string): { code: string; min: number; max: number };
-  left(piece: string): { code: string; min: number; max: number };
+  variable(id: string): BoundedCode;
+  left(piece: string): BoundedCode;
   count(piece: string): number;
-  won(level: string): string;
-  wins(of: string): { code: string; max: number };
+  won(level: string): Code;
+  wins(of: string): { code: Code; max: number };
   /** A number that stands for a choice id everywhere, and by variable the numbers of its values. */
   choice(id: string): number;
   choices: Int32Array[];
-  candidate?: { it: string; previous: string; position: number };
+  candidate?: { it: Code; previous: Code; position: number };
 }
 
 export interface BoundedCode {
-  code: string;
+  code: Code;
   min: number;
   max: number;
 }
@@ -29,36 +30,36 @@ const safe = Number.MAX_SAFE_INTEGER;
 export function compile(expression: Expression, names: Names, v: Int32Array): () => number | bigint | boolean {
   const { code } = codeOf(expression, names);
   type Make = (v: Int32Array, choices: Int32Array[], exact: typeof arithmetic) => () => number | bigint | boolean;
-  return generate<Make>('v, c, exact', `return () => ${code};`)(v, names.choices, arithmetic);
+  return generate<Make>('slots, choices, exact', `return () => ${print(code, onSlots)};`)(v, names.choices, arithmetic);
 }
 
 /**
- * The code of a text, and within which bounds its value is. It reads the slots as `v`, the choices' numbers as `c` and
+ * The code of a text, and within which bounds its value is. It reads the slots, the choices' numbers and
  * arithmetic on numbers of any size as `exact`; where a bound is not finite its value may be a BigInt.
  */
 export function codeOf(expression: Expression, names: Names): BoundedCode {
   const part = (inner: Expression) => codeOf(inner, names);
-  const flag = (code: string): BoundedCode => ({ code, min: 0, max: 1 });
+  const flag = (code: Code): BoundedCode => ({ code, min: 0, max: 1 });
   switch (expression.kind) {
     case 'integer':
       if (typeof expression.value === 'bigint') return { code: `${expression.value}n`, min: safe, max: Infinity };
-      return { code: String(expression.value), min: expression.value, max: expression.value };
+      return { code: expression.value, min: expression.value, max: expression.value };
     case 'truth':
-      return flag(String(expression.value));
+      return flag(expression.value);
     case 'literal':
-      return { code: String(names.choice(expression.id)), min: 0, max: 0 };
+      return { code: names.choice(expression.id), min: 0, max: 0 };
     case 'variable':
       return names.variable(expression.id);
     case 'negative':
-      return combine('-', { code: '0', min: 0, max: 0 }, part(expression.of));
+      return combine('-', { code: 0, min: 0, max: 0 }, part(expression.of));
     case 'not':
-      return flag(`!(${part(expression.of).code})`);
+      return flag(js`!(${part(expression.of).code})`);
     case 'and':
     case 'or':
-      return flag(`(${part(expression.left).code} ${expression.kind === 'and' ? '&&' : '||'} ${part(expression.right).code})`);
+      return flag(js`(${part(expression.left).code} ${expression.kind === 'and' ? '&&' : '||'} ${part(expression.right).code})`);
     case 'compare': {
       const operator = expression.operator === '=' ? '===' : expression.operator === '!=' ? '!==' : expression.operator;
-      return flag(`(${part(expression.left).code} ${operator} ${part(expression.right).code})`);
+      return flag(js`(${part(expression.left).code} ${operator} ${part(expression.right).code})`);
     }
     case 'arithmetic':
       return combine(expression.operator, part(expression.left), part(expression.right));
@@ -66,7 +67,7 @@ export function codeOf(expression: Expression, names: Names): BoundedCode {
     case 'max': {
       const [a, b] = [part(expression.left), part(expression.right)];
       const pick = expression.kind === 'min' ? Math.min : Math.max;
-      const code = `((a, b) => a ${expression.kind === 'min' ? '<' : '>'} b ? a : b)(${a.code}, ${b.code})`;
+      const code = js`((a, b) => a ${expression.kind === 'min' ? '<' : '>'} b ? a : b)(${a.code}, ${b.code})`;
       return { code, min: pick(a.min, b.min), max: pick(a.max, b.max) };
     }
     case 'left':
@@ -74,7 +75,7 @@ export function codeOf(expression: Expression, names: Names): BoundedCode {
     case 'taken': {
       const { code, max } = names.left(expression.piece);
       const count = names.count(expression.piece);
-      return { code: `(${count} - ${code})`, min: count - max, max: count };
+      return { code: js`(${count} - ${code})`, min: count - max, max: count };
     }
     case 'won':
       return flag(names.won(expression.level));
@@ -84,7 +85,7 @@ export function codeOf(expression: Expression, names: Names): BoundedCode {
       return flag(names.candidate![expression.which]);
     case 'position': {
       const { position } = names.candidate!;
-      return { code: String(position), min: position, max: position };
+      return { code: position, min: position, max: position };
     }
   }
 }
@@ -100,6 +101,7 @@ function combine(operator: '+' | '-' | '*', a: BoundedCode, b: BoundedCode): Bou
   const finite = corners.every((corner) => Math.abs(corner) < safe);
   const min = finite ? Math.min(...corners) : -Infinity;
   const max = finite ? Math.max(...corners) : Infinity;
-  if (finite) return { code: operator === '*' ? `(${a.code} * ${b.code} + 0)` : `(${a.code} ${operator} ${b.code})`, min, max };
-  return { code: `exact('${operator}', ${a.code}, ${b.code})`, min, max };
+  if (finite)
+    return { code: operator === '*' ? js`(${a.code} * ${b.code} + 0)` : js`(${a.code} ${operator} ${b.code})`, min, max };
+  return { code: js`exact('${operator}', ${a.code}, ${b.code})`, min, max };
 }

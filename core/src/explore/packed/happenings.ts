@@ -10,6 +10,7 @@ import {
 } from '../../document/types.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Applying, Listening } from '../../play/flow.ts';
+import { joined, js, slot as slotOf, type Code } from './instructions.ts';
 import type { Self } from './own.ts';
 import type { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
@@ -19,7 +20,7 @@ import { canHappenTo, deedKinds, deedOf } from '../../vocabulary/triggers.ts';
 export interface Happening {
   event: Event;
   /** The code of whether it can happen now. */
-  when: (code: RuleCode) => string;
+  when: (code: RuleCode) => Code;
   /** The slot of the used-up piece that is one fewer, or of the deadlines that have passed. */
   lowers?: number;
   raises?: number;
@@ -49,7 +50,7 @@ const possible: Record<Exclude<EventKind, DeedKind>, (there: There) => Happening
   press: ({ applying: { by, labels } }) =>
     labels.map((press) => {
       const matching = by.press.filter(({ rule }) => rule.when.press === press);
-      return { event: { press }, when: () => 'true', rules: [{ matching }] };
+      return { event: { press }, when: () => true, rules: [{ matching }] };
     }),
   choose: ({ sheet, applying: { by } }) => by.choose.flatMap((rule) => choices(sheet, rule)),
   time: ({ sheet: { at }, applying: { by, deadlines } }) => {
@@ -58,7 +59,7 @@ const possible: Record<Exclude<EventKind, DeedKind>, (there: There) => Happening
       deadline,
       matching: by.after.filter(({ rule }) => rule.when.after === seconds)
     }));
-    const when = (code: RuleCode) => `${code.frameSlot(at.phase)} < ${deadlines.length}`;
+    const when = (code: RuleCode) => js`${code.frameSlot(at.phase)} < ${deadlines.length}`;
     return [{ event: { time: true }, when, raises: at.phase[0]!, rules }];
   }
 };
@@ -68,7 +69,7 @@ function choices({ at, flow, naming }: Sheet, rule: Listening<'choose'>): Happen
   const { levels } = document.orders[rule.rule.when.choose]!;
   return levels.flatMap((id, n) => {
     if (!isLevel(document, id)) return [];
-    const previous = n === 0 ? 'true' : naming.won(levels[n - 1]!);
+    const previous = n === 0 ? true : naming.won(levels[n - 1]!);
     const candidate = { it: naming.won(id), previous, position: n + 1 };
     return [
       {
@@ -93,11 +94,11 @@ function deedsIn({ sheet: { at }, place, level, applying: { by } }: There): Happ
   const { pieces } = at.levels[place]!;
   const players = Object.keys(level.pieces)
     .filter((id) => level.pieces[id]!.kind === 'player')
-    .map((id) => `v[${pieces.get(id)!.slot}] > 0`);
-  const someoneUp = players.length === 0 ? 'true' : `(${players.join(' || ')})`;
+    .map((id) => js`${slotOf(pieces.get(id)!.slot)} > 0`);
+  const someoneUp = players.length === 0 ? true : js`(${joined(players, ' || ')})`;
   return Object.entries(level.pieces).flatMap(([id, piece]) => {
     const slot = usedUp(piece) ? pieces.get(id)!.slot : undefined;
-    const there = slot === undefined ? 'true' : `v[${slot}] > 0`;
+    const there = slot === undefined ? true : js`${slotOf(slot)} > 0`;
     return deedKinds.flatMap((deed): Happening[] => {
       if (!canHappenTo(deed, piece.kind)) return [];
       const { takes, needsPlayer } = doing[deed];
@@ -107,7 +108,7 @@ function deedsIn({ sheet: { at }, place, level, applying: { by } }: There): Happ
       if (matching.length === 0 && !lowers) return [];
       const happening: Happening = {
         event: { [deed]: id } as unknown as Deed,
-        when: () => (needsPlayer(piece.kind) ? `${there} && ${someoneUp}` : there),
+        when: () => (needsPlayer(piece.kind) ? js`${there} && ${someoneUp}` : there),
         rules: [{ matching }]
       };
       if (lowers) happening.lowers = slot;

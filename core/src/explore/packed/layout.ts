@@ -2,6 +2,7 @@
 import { isLevel, type Id } from '../../document/types.ts';
 import { renewalOf, type Flow } from '../../play/flow.ts';
 import { mostFrames } from '../../play/move.ts';
+import { js } from './instructions.ts';
 import { needsOf, type Needs } from './needs.ts';
 import { Slots, type Follows, type Packing } from './slots.ts';
 import { usedUp, countOf } from '../../vocabulary/pieces.ts';
@@ -393,7 +394,7 @@ function numbered({ document, levels }: Flow, { line }: Needs): Id[] {
 function levelPlayed(screens: number, latest: number): Follows {
   return {
     bits: 32 - Math.clz32(screens),
-    pack: (place) => `(${place} < ${screens} ? ${place} : ${screens})`,
+    pack: (place) => js`(${place} < ${screens} ? ${place} : ${screens})`,
     read: (packed, other) => `((${packed}) < ${screens} ? ${packed} : ${other(latest)} - 1)`
   };
 }
@@ -402,7 +403,7 @@ function levelPlayed(screens: number, latest: number): Follows {
 function whereLatestIs(screens: number, latest: number): Follows {
   return {
     bits: 1,
-    pack: (position) => `(${position} < 0 ? 0 : 1)`,
+    pack: (position) => js`(${position} < 0 ? 0 : 1)`,
     read: (packed, other) => `((${packed}) === 0 ? -1 : ${other(latest)} - ${screens + 1})`
   };
 }
@@ -412,7 +413,7 @@ function staleWhile(variable: number, initial: number, places: boolean[], bottom
   const there = places.flatMap((can, place) => (can ? [place] : []));
   return {
     bits: 0,
-    pack: () => '0',
+    pack: () => 0,
     read: (_, other) =>
       `((${there.map((place) => `${other(bottom)} === ${place}`).join(' || ') || 'false'}) && ${other(variable)} !== ${initial} ? 1 : 0)`
   };

@@ -2,6 +2,7 @@
 import { isLevel, type Id, type Level } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
 import type { Names } from './expressions.ts';
+import { joined, js, slot as slotOf, type Code } from './instructions.ts';
 import type { Layout } from './layout.ts';
 import { countOf } from '../../vocabulary/pieces.ts';
 
@@ -45,14 +46,14 @@ export class Naming {
       variable: (id) => {
         const variable = document.variables[id]!;
         const { slot } = at.variables.get(id)!;
-        if (variable.type === 'number') return { code: `v[${slot}]`, min: variable.min, max: variable.max };
-        if (variable.type === 'flag') return { code: `(v[${slot}] !== 0)`, min: 0, max: 1 };
-        return { code: `c[${this.variables.get(id)!}][v[${slot}]]`, min: 0, max: 0 };
+        if (variable.type === 'number') return { code: slotOf(slot), min: variable.min, max: variable.max };
+        if (variable.type === 'flag') return { code: js`(${slotOf(slot)} !== 0)`, min: 0, max: 1 };
+        return { code: js`choices[${this.variables.get(id)!}][${slotOf(slot)}]`, min: 0, max: 0 };
       },
       left: (piece) => {
         const count = this.countAt(bottom, piece);
         const found = at.levels[bottom]!.pieces.get(piece);
-        return found ? { code: `v[${found.slot}]`, min: 0, max: count } : { code: String(count), min: count, max: count };
+        return found ? { code: slotOf(found.slot), min: 0, max: count } : { code: count, min: count, max: count };
       },
       count: (piece) => this.countAt(bottom, piece),
       won: (level) => this.won(level),
@@ -61,8 +62,8 @@ export class Naming {
         const levels = group
           ? flow.levels.filter(([, level]) => level.group === of).map(([id]) => id)
           : document.orders[of]!.levels;
-        const slots = levels.filter((id) => isLevel(document, id)).map((id) => `v[${at.won[at.placeIndex.get(id)!]!}]`);
-        return { code: `(${slots.join(' + ') || '0'})`, max: slots.length };
+        const slots = levels.filter((id) => isLevel(document, id)).map((id) => slotOf(at.won[at.placeIndex.get(id)!]!));
+        return { code: js`(${slots.length > 0 ? joined(slots, ' + ') : 0})`, max: slots.length };
       },
       choice: (id) => numbers.get(id)!,
       choices: this.choices
@@ -70,8 +71,8 @@ export class Naming {
   }
 
   /** Whether a level is won; what is no level never is. */
-  won(id: Id): string {
-    return isLevel(this.flow.document, id) ? `(v[${this.at.won[this.at.placeIndex.get(id)!]!}] !== 0)` : 'false';
+  won(id: Id): Code {
+    return isLevel(this.flow.document, id) ? js`(${slotOf(this.at.won[this.at.placeIndex.get(id)!]!)} !== 0)` : false;
   }
 
   private countAt(bottom: number, piece: Id): number {

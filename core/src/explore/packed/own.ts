@@ -5,6 +5,7 @@
 import type { Id } from '../../document/types.ts';
 import { parts, type Expression } from '../../language/ast.ts';
 import type { FittingRule } from '../../play/fit.ts';
+import type { Code } from './instructions.ts';
 import type { Layout } from './layout.ts';
 import type { Sheet } from './sheet.ts';
 
@@ -15,20 +16,20 @@ export interface Self {
 }
 
 /**
- * The numbers that are a place's own: their names, and what they are in this place and in others built alike, in this
+ * The numbers that are a place's own: which they are, and what they are in this place and in others built alike, in this
  * flow and in others that differ elsewhere (so none of them may hold on to what it is of).
  */
 export class Own {
   readonly numbers: ((sheet: Sheet, self: Self) => number)[] = [];
   /** No other place has this code, whatever it is built like. */
   alone = false;
-  private readonly names = new Map<string, string>();
+  private readonly known = new Map<string, Code>();
 
-  /** The name of a number; what has two keys never shares a name, so that the text does not depend on the numbers. */
-  named(key: string, of: (sheet: Sheet, self: Self) => number): string {
-    let name = this.names.get(key);
-    if (!name) this.names.set(key, (name = `k${this.numbers.push(of) - 1}`));
-    return name;
+  /** A number; what has two keys never shares one, so that the text does not depend on what they are. */
+  number(key: string, of: (sheet: Sheet, self: Self) => number): Code {
+    let own = this.known.get(key);
+    if (own === undefined) this.known.set(key, (own = { own: this.numbers.push(of) - 1 }));
+    return own;
   }
 }
 

@@ -1,12 +1,14 @@
 /** The code of a place over a bottom place: each of its events, and how it is entered. */
-import type { PlaceCode, Entrance, EventCode, Into, Generated, EventStep } from './code.ts';
+import type { PlaceCode, Entrance, EventCode, Into, Generated } from './code.ts';
 import { generate } from './generate.ts';
 import { happeningsOf, type Happening } from './happenings.ts';
+import { onSlots, onSlotsOfAll, print } from './instructions.ts';
 import type { KnownCodes } from './known-codes.ts';
 import type { Own, Self } from './own.ts';
 import type { Sheet } from './sheet.ts';
 import { SlotCode } from './slot-code.ts';
 import { StepCode } from './step-code.ts';
+import { textOf } from './step-text.ts';
 
 /** Each event is a function, so that a change of one leaves the code of the others as it is, and warm. */
 export function codeOfPair(sheet: Sheet, self: Self, bottom: number, known?: KnownCodes): PlaceCode {
@@ -21,7 +23,7 @@ export function codeOfPair(sheet: Sheet, self: Self, bottom: number, known?: Kno
     numbers += own.numbers.length;
   }
   return {
-    ...(into && { into: partOf<Into>(into.code.own, into.text) }),
+    ...(into && { into: partOf<Into>(into.code.own, textOf(into.step, onSlots.own)) }),
     events: happenings.map(({ event }) => event),
     steps,
     begins,
@@ -38,8 +40,8 @@ function everyOf(codes: EventCode[], begins: number[]): PlaceCode['every'] {
     return (steps) => (own) => steps.forEach(({ run }, number) => run(number, own + begins[number]!));
   }
   const runs = begins.map((_, n) => `run${n}`);
-  const calls = begins.map((begin, n) => `run${n}(${n}, o + ${begin});`);
-  const body = `const [${runs.join()}] = steps.map(({ run }) => run);\nreturn (o) => {\n${calls.join('\n')}\n};`;
+  const calls = begins.map((begin, n) => `run${n}(${n}, from + ${begin});`);
+  const body = `const [${runs.join()}] = steps.map(({ run }) => run);\nreturn (from) => {\n${calls.join('\n')}\n};`;
   return generate('steps', body, codes.map(({ text }) => text).join('\n'));
 }
 
@@ -49,7 +51,7 @@ const mostCalled = 500;
 export function entranceOf(code: PlaceCode, sheet: Sheet, self: Self, bottom: number): Generated<Entrance> {
   if (!code.entrance) {
     const entrance = new SlotCode(sheet, self, bottom);
-    code.entrance = partOf<Entrance>(entrance.own, entrance.entrance());
+    code.entrance = partOf<Entrance>(entrance.own, print(entrance.entrance(), onSlots));
   }
   return code.entrance;
 }
@@ -59,8 +61,11 @@ function eventCode(sheet: Sheet, self: Self, bottom: number, happening: Happenin
   const write = (): EventCode => {
     const step = at.openable.has(self.place) ? undefined : StepCode.of(happening, sheet, self);
     const code = step?.code ?? new SlotCode(sheet, self, bottom);
-    const text = step?.text ?? (code as SlotCode).event(happening);
-    const part = shared<EventStep>(code.own, `{ can: (o) => ${happening.when(code)}, run: ${text} }`);
+    const { own } = onSlotsOfAll;
+    const text = step ? textOf(step.step, own) : print((code as SlotCode).event(happening), onSlotsOfAll);
+    const can = print(happening.when(code), onSlotsOfAll);
+    // made once, it finds each place's numbers among those of all: what runs most is the same for many places
+    const part = { own: code.own, make: generate<EventCode['make']>(given, `return { can: (from) => ${can}, run: ${text} };`) };
     return { ...part, text, stood: [...code.stood], firings: step?.code.firings ?? 0 };
   };
   if (!known) return write();
@@ -71,17 +76,12 @@ function eventCode(sheet: Sheet, self: Self, bottom: number, happening: Happenin
   return known.event(JSON.stringify(happening.event), { self, bottom, rules: [...matching, ...arrive, ...holds], how }, write);
 }
 
-const given = 'v, B, R, X, m, O, c, d, Q, H, T, N, F, D, E, C, S, exact, k';
+const given =
+  'slots, base, next, watcher, machine, orders, choices, indexes, queue, happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms, exact, own';
 
 /** What is made for each place anew, of its numbers. */
 function partOf<Made>(own: Own, text: string): Generated<Made> {
-  const names = own.numbers.map((_, n) => `k${n} = k[${n}]`);
+  const names = own.numbers.map((_, n) => `own${n} = own[${n}]`);
   const begin = names.length > 0 ? `const ${names.join(', ')};\n` : '';
   return { own, make: generate(given, `${begin}return ${text};`) };
-}
-
-/** What is made once, and finds each place's numbers among those of all: what runs most is the same for many places. */
-function shared<Made>(own: Own, text: string): Generated<Made> {
-  const named = text.replaceAll(/\bk(\d+)\b/g, (_, n: string) => (n === '0' ? 'k[o]' : `k[o + ${n}]`));
-  return { own, make: generate(given, `return ${named};`) };
 }

@@ -47,7 +47,7 @@ export function layoutWords(flow: Flow, at: Layout): string {
   const names = slotNames(flow, at);
   const lines = at.packing.fields.flatMap((field, slot) => {
     if (!field) return [];
-    return [`v[${slot}]  word ${field.word}, from bit ${field.shift}: ${names.get(slot) ?? 'a place’s own'}`];
+    return [`slots[${slot}]  word ${field.word}, from bit ${field.shift}: ${names.get(slot) ?? 'a place’s own'}`];
   });
   return [`${at.packing.words} words of 32 bits a state`, ...lines].join('\n');
 }

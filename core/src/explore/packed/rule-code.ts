@@ -1,10 +1,11 @@
 /**
- * The code of rules read in a place over a bottom place, as text that holds numbers alone: conditions, effects, and what
- * is noted of them. The text names: `v` the slots, `X` who is told of the ends of events, `m` the machine, `O` moves along
- * orders, `Q` the signals waiting; by rule `H` its trigger happened, `T` it was true, `N` it was false, `F` it is known to
- * have fired; by place `D` it is known to be completed, `E` to be entered; `C` by assignment it is known to be clamped; `S`
- * the last value of each term of a condition. What is this place's own (which rules, which place) stands as `k0`, `k1` and so on, so that
- * levels built alike share their code.
+ * The code of rules read in a place over a bottom place, of numbers alone: conditions, effects, and what is noted of them.
+ * What it is given: `slots`; the words of the state `base` that events are run from and of the `next` one; the `watcher`, who
+ * is told of the ends of events; the `machine`; moves along `orders`; the `queue` of signals; by choice variable the numbers
+ * of its `choices`, and their `indexes`. By rule it notes that its trigger `happened`, that it `wasTrue`, `wasFalse`, is known
+ * to have `fired`; by place, that it is known to be `completed` and `entered`; by assignment, that it is known to be
+ * `clamped`; and the last value of each of the `terms` of conditions. What is this place's own (which rules, which place) are
+ * its `own` numbers, so that levels built alike share their code.
  */
 import type { Act, Effect, EffectKind, Id, MoveTarget, MoveWord, Target, Variable, With } from '../../document/types.ts';
 import type { Expression } from '../../language/ast.ts';
@@ -12,6 +13,7 @@ import type { FittingRule } from '../../play/fit.ts';
 import type { Applying } from '../../play/flow.ts';
 import { effectKind } from '../../vocabulary/effects.ts';
 import { codeOf, type Names } from './expressions.ts';
+import { js, joined, lines, set, slot as slotOf, type Code } from './instructions.ts';
 import { assignmentOf, type Assignment } from './merging.ts';
 import { placeNumber, positionIn, ruleNumber, siteNumber, takenSlot, termNumber, termsOf, type Own, type Self } from './own.ts';
 import type { MergedSlot, Layout } from './layout.ts';
@@ -22,7 +24,7 @@ type NumberVariable = Extract<Variable, { type: 'number' }>;
 /** The steps along an order by their numbers, as `Orders.along` takes them. */
 const steps: MoveWord[] = ['next', 'previous', 'first', 'last'];
 
-type EffectCode<E> = (effect: E, rule: FittingRule, expression: Expression | undefined) => string;
+type EffectCode<E> = (effect: E, rule: FittingRule, expression: Expression | undefined) => Code;
 
 const number = (value: number) => (value < 0 ? `(${value})` : String(value));
 
@@ -56,54 +58,55 @@ export abstract class RuleCode {
   }
 
   /** Goes to a target and ends the reading, where it resolves. */
-  protected abstract move(rule: FittingRule, target: Target, chosen: number): string;
+  protected abstract move(rule: FittingRule, target: Target, chosen: number): Code;
   /** What is noted of a rule that fires. */
-  protected abstract notes(index: string): string;
+  protected abstract notes(index: Code): Code;
   /** What is done with signals, when a move may follow, and when a rule of a pass has fired. */
-  protected abstract heard(): { before: string; after: string };
+  protected abstract heard(): { before: Code; after: Code };
   /** What is noted in a pass when a rule fires. */
-  protected abstract firesInPass(): string;
+  protected abstract firesInPass(): Code;
   /** The code of the slot of this place's frame. */
-  abstract frameSlot(slots: number[]): string;
+  abstract frameSlot(slots: number[]): Code;
   /** The progress that a save takes. */
-  protected abstract progress(): string;
+  protected abstract progress(): Code;
   /** A slot is written in the text that is being made. */
   protected abstract writes(slot: number): void;
 
   // ---- reading -----------------------------------------------------------------------------------------------------
 
   /** The rules in order, until one leaves. */
-  protected read(rules: FittingRule[]): string {
-    const happens = rules.map((rule) => `H[${this.index(rule)}] = 1;`).join(' ');
-    return [happens, ...rules.map((rule) => this.readOne(rule))].join('\n');
+  protected read(rules: FittingRule[]): Code {
+    const happens = rules.map((rule) => js`happened[${this.index(rule)}] = 1; `);
+    return lines([happens, ...rules.map((rule) => this.readOne(rule))]);
   }
 
-  private readOne(rule: FittingRule): string {
+  private readOne(rule: FittingRule): Code {
     const fire = this.fire(rule);
-    if (!rule.condition) return `{ ${fire} }`;
-    return `if (${this.code(rule.condition)}) {\n${fire}\n} else { ${this.wasFalse(rule)} }`;
+    if (!rule.condition) return js`{ ${fire} }`;
+    return js`if (${this.code(rule.condition)}) {\n${fire}\n} else { ${this.wasFalse(rule)} }`;
   }
 
   /** Whether a level is offered by a choice, which is noted. */
-  offered(rule: FittingRule, candidate: Names['candidate']): string {
+  offered(rule: FittingRule, candidate: Names['candidate']): Code {
     const index = this.index(rule);
-    const condition = rule.condition ? codeOf(rule.condition, { ...this.names, candidate }).code : 'true';
-    return `(H[${index}] = 1, ${condition} ? (T[${index}] = 1, true) : (N[${index}] = 1, false))`;
+    const condition = rule.condition ? codeOf(rule.condition, { ...this.names, candidate }).code : true;
+    return js`(happened[${index}] = 1, ${condition} ? (wasTrue[${index}] = 1, true) : (wasFalse[${index}] = 1, false))`;
   }
 
   /** One pass over the `holds` rules. */
-  protected passing(rules: FittingRule[]): string {
+  protected passing(rules: FittingRule[]): Code {
     const { at } = this.sheet;
-    const lines = rules.map((rule, n) => {
+    const read = rules.map((rule, n) => {
       const slots = at.held.map((each) => each[Math.floor(n / 30)]!);
       this.writes(slots[0]!);
       const slot = this.frameSlot(slots);
       const bit = 1 << (n % 30);
-      const condition = [rule.holds!, rule.condition]
-        .filter((text): text is Expression => text !== undefined)
-        .map((text) => this.code(text))
-        .join(' && ');
-      return `if (${condition}) {
+      const conditions = [rule.holds!, rule.condition].filter((text): text is Expression => text !== undefined);
+      const condition = joined(
+        conditions.map((text) => this.code(text)),
+        ' && '
+      );
+      return js`if (${condition}) {
 if ((${slot} & ${bit}) === 0) {
 ${slot} |= ${bit}; ${this.firesInPass()}
 ${this.fire(rule)}
@@ -111,39 +114,39 @@ ${this.heard().after}
 }
 } else { ${slot} &= ~${bit}; ${this.wasFalse(rule)} }`;
     });
-    return lines.join('\n');
+    return lines(read);
   }
 
   /** Notes that a rule was false, and while it never was true the values its terms had. */
-  private wasFalse(rule: FittingRule): string {
+  private wasFalse(rule: FittingRule): Code {
     const index = this.index(rule);
-    const looks = new Set(
-      termsOf(rule).map((expression, n) => {
-        const term = this.ofRule('term', rule, termNumber(n));
-        return `x = ${this.code(expression)}; if (x !== S[${term}]) m.see(${term}, S[${term}] = x);`;
-      })
-    );
-    return `N[${index}] = 1;${looks.size > 0 ? ` if (T[${index}] === 0) { let x; ${[...looks].join(' ')} }` : ''}`;
+    const looks = new Map<Code, Code>();
+    termsOf(rule).forEach((expression, n) => {
+      const term = this.ofRule('term', rule, termNumber(n));
+      looks.set(term, js`x = ${this.code(expression)}; if (x !== terms[${term}]) machine.see(${term}, terms[${term}] = x);`);
+    });
+    const notes = js`wasFalse[${index}] = 1;`;
+    return looks.size === 0 ? notes : js`${notes} if (wasTrue[${index}] === 0) { let x; ${joined([...looks.values()], ' ')} }`;
   }
 
   /** A rule's effects and its move; `chosen` is the level that a choice names. */
-  protected fire(rule: FittingRule, chosen = -1): string {
+  protected fire(rule: FittingRule, chosen = -1): Code {
     const index = this.index(rule);
     const { go } = rule.rule;
-    const lines = [this.notes(index), `if (F[${index}] === 0) { T[${index}] = 1; m.firesFirst(${index}); }`];
-    if (go) lines.push(this.heard().before);
-    (rule.rule.do ?? []).forEach((effect, n) => lines.push(this.effect(rule, effect, rule.expressions[n])));
+    const fired = [this.notes(index), js`if (fired[${index}] === 0) { wasTrue[${index}] = 1; machine.firesFirst(${index}); }`];
+    if (go) fired.push(this.heard().before);
+    (rule.rule.do ?? []).forEach((effect, n) => fired.push(this.effect(rule, effect, rule.expressions[n])));
     if (go) {
       const targets = 'else' in go && go.else ? [go, go.else] : [go];
-      for (const target of targets) lines.push(this.move(rule, target, chosen));
-      lines.push(`m.strands(${index});`);
+      for (const target of targets) fired.push(this.move(rule, target, chosen));
+      fired.push(js`machine.strands(${index});`);
     }
-    return lines.filter((line) => line !== '').join('\n');
+    return lines(fired);
   }
 
   // ---- effects -----------------------------------------------------------------------------------------------------
 
-  protected effect(rule: FittingRule, effect: Effect, expression: Expression | undefined): string {
+  protected effect(rule: FittingRule, effect: Effect, expression: Expression | undefined): Code {
     return (this.effects[effectKind(effect)] as EffectCode<Effect>)(effect, rule, expression);
   }
 
@@ -152,12 +155,13 @@ ${this.heard().after}
     reset: ({ reset }) => {
       const { slot, stale, initial, merged } = this.sheet.at.variables.get(reset)!;
       this.writesNumber(slot, stale, merged);
-      return this.put(slot, initial) + this.put(stale, 0) + (merged ? comesFrom(merged, initial) : '');
+      return [this.put(slot, initial), this.put(stale, 0), merged ? comesFrom(merged, initial) : ''];
     },
-    raise: ({ raise }) => `Q.push(${Object.keys(this.sheet.flow.document.signals).indexOf(raise)});`,
-    remove: ({ remove, by = 1 }) => this.changeLeft(remove, (slot) => `${slot} = ${slot} > ${by} ? ${slot} - ${by} : 0;`),
-    restore: ({ restore }) => this.changeLeft(restore, (slot, count) => `${slot} = ${count};`),
-    draw: ({ draw }) => `O.draw(${Object.keys(this.sheet.flow.document.orders).indexOf(draw)});`,
+    raise: ({ raise }) => js`queue.push(${Object.keys(this.sheet.flow.document.signals).indexOf(raise)});`,
+    remove: ({ remove, by = 1 }) =>
+      this.changeLeft(remove, (slot) => set(slot, js`${slotOf(slot)} > ${by} ? ${slotOf(slot)} - ${by} : 0`)),
+    restore: ({ restore }) => this.changeLeft(restore, (slot, count) => set(slot, count)),
+    draw: ({ draw }) => js`orders.draw(${Object.keys(this.sheet.flow.document.orders).indexOf(draw)});`,
     begin: () => this.beginRun(),
     save: ({ save }) => this.save(save === 'forward'),
     forget: () => this.forget(),
@@ -165,15 +169,15 @@ ${this.heard().after}
   };
 
   /** Changes how many of a piece are left; nothing where the bottom level has none, or it is not kept. */
-  private changeLeft(piece: Id, change: (slot: string, count: number) => string): string {
+  private changeLeft(piece: Id, change: (slot: number, count: number) => Code): Code {
     const { at } = this.sheet;
     const found = at.levels[this.bottom]?.pieces.get(piece);
     if (!found || !at.keptSlot(found.slot)) return '';
     this.writes(found.slot);
-    return change(`v[${found.slot}]`, found.count);
+    return change(found.slot, found.count);
   }
 
-  private assign(rule: FittingRule, id: Id, expression: Expression): string {
+  private assign(rule: FittingRule, id: Id, expression: Expression): Code {
     const { flow, at, naming } = this.sheet;
     const variable = flow.document.variables[id]!;
     const { slot, stale, merged } = at.variables.get(id)!;
@@ -181,17 +185,17 @@ ${this.heard().after}
     const { code, min, max } = codeOf(expression, this.names);
     const fresh = this.put(stale, 0);
     if (!at.keptSlot(slot)) return fresh;
-    if (variable.type === 'flag') return `v[${slot}] = ${code} ? 1 : 0; ${fresh}`;
-    if (variable.type === 'choice') return `v[${slot}] = d[${naming.choiceVariable(id)}][${code}]; ${fresh}`;
-    if (merged) return this.assignMerged(rule, variable, merged, assignmentOf(id, expression)!) + fresh;
-    if (min >= variable.min && max <= variable.max) return `v[${slot}] = ${code}; ${fresh}`;
+    if (variable.type === 'flag') return [set(slot, js`${code} ? 1 : 0`), fresh];
+    if (variable.type === 'choice') return [set(slot, js`indexes[${naming.choiceVariable(id)}][${code}]`), fresh];
+    if (merged) return [this.assignMerged(rule, variable, merged, assignmentOf(id, expression)!), fresh];
+    if (min >= variable.min && max <= variable.max) return [set(slot, code), fresh];
     const site = this.site(rule, id);
-    const note = `if (!C[${site}]) m.clamps(${site});`;
+    const note = js`if (!clamped[${site}]) machine.clamps(${site});`;
     const plain = Number.isFinite(min) && Number.isFinite(max) ? 'x' : 'Number(x)';
-    return `{ const x = ${code};
-if (x < ${number(variable.min)}) { v[${slot}] = ${variable.min}; ${note} }
-else if (x > ${number(variable.max)}) { v[${slot}] = ${variable.max}; ${note} }
-else v[${slot}] = ${plain}; ${fresh} }`;
+    return js`{ const x = ${code};
+if (x < ${number(variable.min)}) { ${set(slot, variable.min)} ${note} }
+else if (x > ${number(variable.max)}) { ${set(slot, variable.max)} ${note} }
+else ${set(slot, plain)} ${fresh} }`;
   }
 
   private writesNumber(slot: number, stale: number, merged: MergedSlot | undefined): void {
@@ -199,81 +203,84 @@ else v[${slot}] = ${plain}; ${fresh} }`;
   }
 
   /** A number of which high values are one: beside it is noted what it came from. */
-  private assignMerged(rule: FittingRule, { min, max }: NumberVariable, merged: MergedSlot, assignment: Assignment): string {
+  private assignMerged(rule: FittingRule, { min, max }: NumberVariable, merged: MergedSlot, assignment: Assignment): Code {
     const { at } = this.sheet;
     const { slot, top, added } = merged;
     const site = this.site(rule, merged.variable);
     if ('to' in assignment) {
       const value = Math.min(Math.max(assignment.to, min), max);
-      const note = value === assignment.to ? '' : `if (!C[${site}]) m.clamps(${site});`;
-      return `v[${slot}] = ${Math.min(value, top)}; ${comesFrom(merged, value)} ${note} `;
+      const note = value === assignment.to ? '' : js`if (!clamped[${site}]) machine.clamps(${site});`;
+      return [set(slot, Math.min(value, top)), comesFrom(merged, value), note];
     }
     const { add } = assignment;
     // whatever it is: it stays within its range
     if (add === 0) return '';
-    return `v[${added}] += ${add};
-if (v[${slot}] === ${top}) { if (!C[${site}]) m.grows(${site}, ${at.merged.indexOf(merged)}); }
+    const now = slotOf(slot);
+    return js`${slotOf(added)} += ${add};
+if (${now} === ${top}) { if (!clamped[${site}]) machine.grows(${site}, ${at.merged.indexOf(merged)}); }
 else {
-if (v[${slot}] + ${add} > ${max} && !C[${site}]) m.clamps(${site});
-v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top};
-} `;
+if (${now} + ${add} > ${max} && !clamped[${site}]) machine.clamps(${site});
+${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
+}`;
   }
 
-  private site(rule: FittingRule, variable: Id): string {
+  private site(rule: FittingRule, variable: Id): Code {
     return this.ofRule('site', rule, siteNumber(variable));
   }
 
-  private beginRun(): string {
+  private beginRun(): Code {
     const { at } = this.sheet;
-    const lines = at.run.flatMap(({ slot, stale, initial }) => [this.put(slot, initial), this.put(stale, 0)]);
-    for (const { slot, count } of at.runPieces) lines.push(this.put(slot, count));
+    const begun = at.run.flatMap(({ slot, stale, initial }) => [this.put(slot, initial), this.put(stale, 0)]);
+    for (const { slot, count } of at.runPieces) begun.push(this.put(slot, count));
     for (const { row, position, bag } of at.orders) {
-      if (row >= 0) lines.push(this.put(row, -1));
-      lines.push(this.put(position, -1));
-      for (const slot of bag?.slots ?? []) lines.push(this.put(slot, 0));
+      if (row >= 0) begun.push(this.put(row, -1));
+      begun.push(this.put(position, -1));
+      for (const slot of bag?.slots ?? []) begun.push(this.put(slot, 0));
     }
-    lines.push(this.put(at.current, 0));
-    if (at.keptSlot(at.bookThisRun)) lines.push(`if (v[${at.bookLevel}] !== 0) { ${this.put(at.bookThisRun, 0)} }`);
-    return lines.join('');
+    begun.push(this.put(at.current, 0));
+    const { bookLevel, bookThisRun } = at;
+    if (at.keptSlot(bookThisRun)) begun.push(js`if (${slotOf(bookLevel)} !== 0) { ${this.put(bookThisRun, 0)} }`);
+    return begun;
   }
 
-  private forget(): string {
+  private forget(): Code {
     const { at } = this.sheet;
-    return at.book.map((slot) => this.put(slot, at.initial[slot]!)).join('');
+    return at.book.map((slot) => this.put(slot, at.initial[slot]!));
   }
 
-  private erase(): string {
+  private erase(): Code {
     const { at } = this.sheet;
-    const lines = [...at.won.map((slot) => this.put(slot, 0)), this.forget()];
+    const erased = [...at.won.map((slot) => this.put(slot, 0)), this.forget()];
     if (at.keptSlot(at.latest)) {
-      const here = at.levels[this.bottom] ? `v[${at.latest}] !== ${this.placed(this.bottom)} + 1` : 'true';
-      lines.push(`if (${here}) { ${this.put(at.latest, 0)} }`);
+      const elsewhere = at.levels[this.bottom] ? js`${slotOf(at.latest)} !== ${this.placed(this.bottom)} + 1` : true;
+      erased.push(js`if (${elsewhere}) { ${this.put(at.latest, 0)} }`);
     }
-    for (const { slot, initial } of at.kept) lines.push(this.put(slot, initial));
-    for (const { slot, count } of at.keptPieces) lines.push(this.put(slot, count));
-    return lines.join('') + this.beginRun();
+    for (const { slot, initial } of at.kept) erased.push(this.put(slot, initial));
+    for (const { slot, count } of at.keptPieces) erased.push(this.put(slot, count));
+    return [erased, this.beginRun()];
   }
 
-  private save(forward: boolean): string {
+  private save(forward: boolean): Code {
     const { at } = this.sheet;
     const level = at.levels[this.bottom];
     if (!level || !at.keptSlot(at.bookLevel)) return '';
     const kept = at.keptSlot(at.bookProgress);
-    const progress = kept ? this.progress() : '0';
+    const progress = kept ? this.progress() : 0;
     this.writes(at.bookLevel);
     const copies = [
       ...at.attempt.map(({ slot, saved }) => [saved, slot]),
       ...level.attemptPieces.map(({ slot, saved }) => [saved, slot]),
       ...at.savedRun.map(([slot, saved]) => [saved, slot])
     ];
-    const lines = [this.forget(), `v[${at.bookLevel}] = ${this.placed(this.bottom)} + 1;`];
+    const saved = [this.forget(), set(at.bookLevel, js`${this.placed(this.bottom)} + 1`)];
     if (kept) {
       this.writes(at.bookProgress);
-      lines.push(`v[${at.bookProgress}] = ${progress};`, this.put(at.bookThisRun, 1));
+      saved.push(set(at.bookProgress, progress), this.put(at.bookThisRun, 1));
     }
-    for (const [to, from] of copies) lines.push(this.copy(to!, from!));
-    const already = `v[${at.bookLevel}] !== 0 && v[${at.bookThisRun}] === 1 && v[${at.bookProgress}] >= ${progress}`;
-    return forward ? `if (!(${already})) { ${lines.join('')} }` : lines.join('');
+    for (const [to, from] of copies) saved.push(this.copy(to!, from!));
+    if (!forward) return saved;
+    const [book, thisRun, reached] = [at.bookLevel, at.bookThisRun, at.bookProgress].map(slotOf);
+    return js`if (!(${book!} !== 0 && ${thisRun!} === 1 && ${reached!} >= ${progress})) { ${saved} }`;
   }
 
   /** A move along an order as numbers: which step it is, and along which order (-1: the current one); none without orders. */
@@ -286,106 +293,106 @@ v[${slot}] = v[${slot}] + ${add} < ${number(top)} ? v[${slot}] + ${add} : ${top}
 
   // ---- small things ------------------------------------------------------------------------------------------------
 
-  protected copy(to: number, from: number): string {
+  protected copy(to: number, from: number): Code {
     this.writes(to);
-    return this.sheet.at.keptSlot(to) ? `v[${to}] = v[${from}];` : '';
+    return this.sheet.at.keptSlot(to) ? set(to, slotOf(from)) : '';
   }
 
   /** Nothing reads what is not kept before it is set again: it need not be set. */
-  protected put(slot: number, value: number): string {
+  protected put(slot: number, value: number): Code {
     this.writes(slot);
-    return this.sheet.at.keptSlot(slot) ? `v[${slot}] = ${value};` : '';
+    return this.sheet.at.keptSlot(slot) ? set(slot, value) : '';
   }
 
-  protected code(text: Expression): string {
+  protected code(text: Expression): Code {
     return codeOf(text, this.names).code;
   }
 
-  protected index(rule: FittingRule): string {
+  protected index(rule: FittingRule): Code {
     return this.ofRule('rule', rule, (sheet, { id }) => sheet.ruleIndex.get(id)!);
   }
 
-  /** The name of a number of a rule's. */
-  private ofRule(kind: string, rule: FittingRule, of: (sheet: Sheet, rule: FittingRule) => number): string {
-    return this.own.named(`${kind} ${of(this.sheet, rule)}`, ruleNumber(rule.id, this.self.rules.indexOf(rule), of));
+  /** A number of a rule's. */
+  private ofRule(kind: string, rule: FittingRule, of: (sheet: Sheet, rule: FittingRule) => number): Code {
+    return this.own.number(`${kind} ${of(this.sheet, rule)}`, ruleNumber(rule.id, this.self.rules.indexOf(rule), of));
   }
 
-  /** The name of a number of a place's. */
-  protected ofPlace(kind: string, place: number, of: (at: Layout, place: number) => number): string {
-    return this.own.named(`${kind} ${of(this.sheet.at, place)}`, placeNumber(place === this.self.place ? -1 : place, of));
+  /** A number of a place's. */
+  protected ofPlace(kind: string, place: number, of: (at: Layout, place: number) => number): Code {
+    return this.own.number(`${kind} ${of(this.sheet.at, place)}`, placeNumber(place === this.self.place ? -1 : place, of));
   }
 
-  protected placed(place: number): string {
+  protected placed(place: number): Code {
     return this.ofPlace('place', place, (_, number) => number);
   }
 
   // ---- being entered -----------------------------------------------------------------------------------------------
 
   /** The place, as the only one on the stack. A move along an order (-1: none) gives a position in its row. */
-  protected entering(order: string, position: string, saved: 0 | 1 | 'saved'): string {
+  protected entering(order: Code, position: Code, saved: 0 | 1 | 'saved'): Code {
     const { at } = this.sheet;
     const here = this.placed(this.place);
     this.writes(at.place[0]!);
-    const lines = [`v[${at.place[0]!}] = ${here};`, this.put(at.phase[0]!, 0)];
-    for (const slot of at.held[0]!) lines.push(this.put(slot, 0));
-    lines.push(this.put(at.over, 0));
+    const entered = [set(at.place[0]!, here), this.put(at.phase[0]!, 0)];
+    for (const slot of at.held[0]!) entered.push(this.put(slot, 0));
+    entered.push(this.put(at.over, 0));
     const level = at.levels[this.place];
     const counts = new Map(level?.here.map(({ slot, count }) => [slot, count]));
-    for (const slot of at.here) lines.push(this.put(slot, counts.get(slot) ?? 0));
-    if (saved === 'saved' && at.keptSlot(at.bookLevel)) lines.push(`if (saved === 2) { ${this.bringBack()} }`);
+    for (const slot of at.here) entered.push(this.put(slot, counts.get(slot) ?? 0));
+    if (saved === 'saved' && at.keptSlot(at.bookLevel)) entered.push(js`if (saved === 2) { ${this.bringBack()} }`);
     if (!level) {
       if (at.marksStale[this.place]) {
         for (const { slot, stale, initial } of at.run) {
-          if (at.keptSlot(stale)) lines.push(`if (v[${slot}] !== ${initial}) { ${this.put(stale, 1)} }`);
+          if (at.keptSlot(stale)) entered.push(js`if (${slotOf(slot)} !== ${initial}) { ${this.put(stale, 1)} }`);
         }
       }
-      return lines.join('\n');
+      return lines(entered);
     }
-    const initial = at.attempt.map(({ slot, initial: value }) => this.put(slot, value)).join(' ');
-    if (saved === 0 || !at.keptSlot(at.bookLevel)) lines.push(initial);
+    const initial = at.attempt.map(({ slot, initial: value }) => this.put(slot, value));
+    if (saved === 0 || !at.keptSlot(at.bookLevel)) entered.push(initial);
     else {
-      const copies = [...at.attempt, ...level.attemptPieces].map(({ slot, saved: copy }) => this.copy(slot, copy)).join(' ');
-      lines.push(saved === 'saved' ? `if (saved !== 0) { ${copies} } else { ${initial} }` : copies);
+      const copies = [...at.attempt, ...level.attemptPieces].map(({ slot, saved: copy }) => this.copy(slot, copy));
+      entered.push(saved === 'saved' ? js`if (saved !== 0) { ${copies} } else { ${initial} }` : copies);
     }
     for (const slot of [at.latest, at.current]) this.writes(slot);
-    if (at.keptSlot(at.latest)) lines.push(`v[${at.latest}] = ${here} + 1;`);
-    if (at.keptSlot(at.current)) lines.push(`if (${order} >= 0) v[${at.current}] = ${order} + 1;`);
-    for (const each of at.walked) lines.push(this.standIn(each, order, position));
-    return lines.join('\n');
+    if (at.keptSlot(at.latest)) entered.push(set(at.latest, js`${here} + 1`));
+    if (at.keptSlot(at.current)) entered.push(js`if (${order} >= 0) ${set(at.current, js`${order} + 1`)}`);
+    for (const each of at.walked) entered.push(this.standIn(each, order, position));
+    return lines(entered);
   }
 
   /** What `load` brings back, besides the level. */
-  private bringBack(): string {
+  private bringBack(): Code {
     const { at } = this.sheet;
-    const lines = at.savedRun.map(([slot, saved]) => this.copy(slot, saved));
-    for (const { stale } of at.run) lines.push(this.put(stale, 0));
-    if (at.keptSlot(at.bookThisRun)) lines.push(this.put(at.bookThisRun, 1));
-    return lines.join('');
+    const back = at.savedRun.map(([slot, saved]) => this.copy(slot, saved));
+    for (const { stale } of at.run) back.push(this.put(stale, 0));
+    if (at.keptSlot(at.bookThisRun)) back.push(this.put(at.bookThisRun, 1));
+    return back;
   }
 
   /** In every order whose row holds the level the position moves to it, and it is taken out of every bag. */
-  private standIn(order: number, by: string, to: string): string {
+  private standIn(order: number, by: Code, to: Code): Code {
     const { at } = this.sheet;
     const { bag, row, first, position } = at.orders[order]!;
     if (bag) {
       const slot = bag.slots[bag.levels.indexOf(this.place)];
       if (slot === undefined || !at.keptSlot(slot)) return '';
-      return `${this.ownSlot('taken', this.place, takenSlot(order))} = 0;`;
+      return this.setOwn('taken', this.place, takenSlot(order), 0);
     }
     if (!first.some((places) => places[this.place]! >= 0)) return '';
     this.writes(position);
     // a fixed order lists no level twice
     if (row >= 0) {
-      const stands = [order, this.placed(this.place), by, to, `v[${row}]`, `v[${position}]`].join();
-      return `v[${position}] = O.standsAt(${stands});`;
+      const stands = joined([order, this.placed(this.place), by, to, slotOf(row), slotOf(position)], ',');
+      return set(position, js`orders.standsAt(${stands})`);
     }
     if (!at.keptSlot(position)) return '';
-    return `v[${position}] = ${this.ofPlace('position', this.place, positionIn(order))};`;
+    return set(position, this.ofPlace('position', this.place, positionIn(order)));
   }
 
-  /** A slot that is this place's own. */
-  protected abstract ownSlot(kind: string, place: number, of: (at: Layout, place: number) => number): string;
+  /** Sets a slot that is a place's own. */
+  protected abstract setOwn(kind: string, place: number, of: (at: Layout, place: number) => number, to: number): Code;
 }
 
 /** A number of which high values are one is set to a value, whatever it was. */
-const comesFrom = ({ source, added }: MergedSlot, value: number) => `v[${source}] = -1; v[${added}] = ${value};`;
+const comesFrom = ({ source, added }: MergedSlot, value: number) => [set(source, -1), set(added, value)];

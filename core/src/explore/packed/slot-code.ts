@@ -7,6 +7,7 @@ import { targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { mostFrames } from '../../play/move.ts';
 import type { Happening } from './happenings.ts';
+import { js, joined, lines, slot as slotOf, type Code } from './instructions.ts';
 import { Own, wonSlot, type Self } from './own.ts';
 import type { Layout } from './layout.ts';
 import { RuleCode } from './rule-code.ts';
@@ -15,7 +16,7 @@ import type { Sheet } from './sheet.ts';
 const no = '() => false';
 
 export class SlotCode extends RuleCode {
-  private readonly depth: string;
+  private readonly depth: Code;
   /** Whether the frame of this place can be another than the lowest. */
   private readonly upper: boolean;
   private readonly signals: boolean;
@@ -24,148 +25,148 @@ export class SlotCode extends RuleCode {
 
   constructor(sheet: Sheet, self: Self, bottom: number) {
     super(sheet, new Own(), self, bottom);
-    this.depth = `v[${sheet.at.depth}]`;
+    this.depth = slotOf(sheet.at.depth);
     this.upper = sheet.at.openable.has(self.place);
     this.signals = Object.keys(sheet.flow.document.signals).length > 0;
   }
 
   /** How the place is entered, and what is read then and whenever something has happened. */
-  entrance(): string {
+  entrance(): Code {
     const { by } = this.applying;
-    const pass = by.holds.length > 0 ? `() => {\nlet fired = false;\n${this.passing(by.holds)}\nreturn fired;\n}` : no;
+    const pass = by.holds.length > 0 ? js`() => {\nlet any = false;\n${this.passing(by.holds)}\nreturn any;\n}` : no;
     const arrive = by.arrive.length > 0 ? block(this.read(by.arrive)) : no;
     const hear = Object.keys(this.sheet.flow.document.signals).map((signal) => {
       const rules = by.hear.filter(({ rule }) => 'hear' in rule.when && rule.when.hear === signal);
       return rules.length > 0 ? block(this.read(rules)) : no;
     });
-    const enter = this.place === this.bottom ? `${this.dropUpper()}\n${this.entering('o', 'p', 'saved')}` : '';
-    return `{ pass: ${pass},
-enter: (o, p, saved) => {\n${enter}\n},
+    const enter = this.place === this.bottom ? js`${this.dropUpper()}\n${this.entering('order', 'position', 'saved')}` : '';
+    return js`{ pass: ${pass},
+enter: (order, position, saved) => {\n${enter}\n},
 arrive: ${arrive},
-hear: [${hear.join(',\n')}] }`;
+hear: [${joined(hear, ',\n')}] }`;
   }
 
   /** An event. One that changes nothing leads back to where it began. */
-  event({ when, lowers, raises, progress, rules, chosen }: Happening): string {
+  event({ when, lowers, raises, progress, rules, chosen }: Happening): Code {
     this.leave = 'break rules;';
     const first =
       lowers !== undefined
-        ? `v[${lowers}]--;`
+        ? js`${slotOf(lowers)}--;`
         : raises !== undefined
-          ? `const passed = ${this.frameSlot(this.sheet.at.phase)}++;`
+          ? js`const passed = ${this.frameSlot(this.sheet.at.phase)}++;`
           : progress !== undefined
-            ? `m.progress = ${progress};`
+            ? js`machine.progress = ${progress};`
             : '';
     const changes = lowers !== undefined || raises !== undefined;
     const read = rules.map(({ matching, deadline }) => {
       if (chosen !== undefined) return this.fire(matching[0]!, chosen);
-      return deadline === undefined ? this.read(matching) : `if (passed === ${deadline}) {\n${this.read(matching)}\n}`;
+      return deadline === undefined ? this.read(matching) : js`if (passed === ${deadline}) {\n${this.read(matching)}\n}`;
     });
-    return `(i, o) => {
-m.ready();
+    return js`(event, from) => {
+machine.ready();
 if (!(${when(this)})) return;
 let whole = true; ${first}
-try { rules: {\n${read.join('\n')}\n} } catch (error) { whole = m.caught(error); }
-${changes || progress !== undefined ? '' : 'if (m.firings !== 0) '}m.ended(i, whole);
+try { rules: {\n${lines(read)}\n} } catch (error) { whole = machine.caught(error); }
+${changes || progress !== undefined ? '' : 'if (machine.firings !== 0) '}machine.ended(event, whole);
 }`;
   }
 
   // ---- moving ------------------------------------------------------------------------------------------------------
 
-  protected move(rule: FittingRule, target: Target, chosen: number): string {
+  protected move(rule: FittingRule, target: Target, chosen: number): Code {
     const { flow, at } = this.sheet;
     const { document } = flow;
     if (targetMisfit(document, target, '')) return '';
     const index = this.index(rule);
-    const leave = (afresh: boolean, to: string, go: string) => `${this.leaving(rule, afresh, to)}${go} ${this.leave}`;
-    const afresh = (to: string, order: number | string = -1, position = '-1', saved = 0, back = false) =>
-      leave(true, to, `m.enter(${to}, ${order}, ${position}, ${saved}, ${back}, ${index});`);
+    const leave = (afresh: boolean, to: Code, go: Code) => js`${this.leaving(rule, afresh, to)}${go} ${this.leave}`;
+    const afresh = (to: Code, order: Code = -1, position = '-1', saved = 0, back = false) =>
+      leave(true, to, js`machine.enter(${to}, ${order}, ${position}, ${saved}, ${back}, ${index});`);
     if ('place' in target) {
       const to = this.placed(at.placeIndex.get(target.place)!);
-      if (!target.over) return `{ ${afresh(to)} }`;
-      return `if (${this.depth} < ${mostFrames}) { ${leave(false, to, `m.open(${to});`)} }`;
+      if (!target.over) return js`{ ${afresh(to)} }`;
+      return js`if (${this.depth} < ${mostFrames}) { ${leave(false, to, js`machine.open(${to});`)} }`;
     }
     switch (target.move) {
       case 'back':
-        return `if (${this.depth} > 1) { ${leave(false, '', 'm.back();')} }`;
+        return js`if (${this.depth} > 1) { ${leave(false, '', 'machine.back();')} }`;
       case 'again':
-        return `if (v[${at.latest}] !== 0) { ${afresh(`v[${at.latest}] - 1`, -1, '-1', 0, true)} }`;
+        return js`if (${slotOf(at.latest)} !== 0) { ${afresh(js`${slotOf(at.latest)} - 1`, -1, '-1', 0, true)} }`;
       case 'resume':
       case 'load': {
         const saved = target.move === 'load' ? 2 : 1;
-        return `if (v[${at.bookLevel}] !== 0) { ${afresh(`v[${at.bookLevel}] - 1`, -1, '-1', saved, true)} }`;
+        return js`if (${slotOf(at.bookLevel)} !== 0) { ${afresh(js`${slotOf(at.bookLevel)} - 1`, -1, '-1', saved, true)} }`;
       }
       case 'chosen':
         if (chosen < 0) return '';
-        return `{ ${afresh(this.placed(chosen), Object.keys(document.orders).indexOf((rule.rule.when as { choose: Id }).choose))} }`;
+        return js`{ ${afresh(this.placed(chosen), Object.keys(document.orders).indexOf((rule.rule.when as { choose: Id }).choose))} }`;
       case 'next':
       case 'previous':
       case 'first':
       case 'last': {
         const along = this.along(target);
         if (!along) return '';
-        return `if (O.along(${along.step}, ${along.order})) { ${afresh('O.to', 'O.order', 'O.position')} }`;
+        return js`if (orders.along(${along.step}, ${along.order})) { ${afresh('orders.to', 'orders.order', 'orders.position')} }`;
       }
     }
   }
 
   /** What a move means for the attempt, before it is made. `to` is where a move that enters afresh goes. */
-  private leaving({ rule }: FittingRule, afresh: boolean, to: string): string {
+  private leaving({ rule }: FittingRule, afresh: boolean, to: Code): Code {
     const { flow, at } = this.sheet;
-    const lines: string[] = [];
-    if (this.signals) lines.push('if (waiting > 0) Q.splice(0, waiting);');
+    const left: Code[] = [];
+    if (this.signals) left.push('if (waiting > 0) queue.splice(0, waiting);');
     const level = flow.document.places[at.placeIds[this.bottom]!]!;
     if (level.kind === 'level') {
       const here = this.placed(this.bottom);
-      const leaves = afresh ? `${to} !== ${here}` : 'false';
-      const completes = level.goal === 'leave' ? leaves : String(rule.result === 'won');
-      const ends = rule.result ? 'true' : leaves;
-      const told = `if (${completes}) m.completes(${here}); if (${ends}) m.ends();`;
-      lines.push(this.upper || this.place !== this.bottom ? `if (${this.depth} === 1) { ${told} }` : told);
+      const leaves = afresh ? js`${to} !== ${here}` : false;
+      const completes = level.goal === 'leave' ? leaves : rule.result === 'won';
+      const ends = rule.result ? true : leaves;
+      const told = js`if (${completes}) machine.completes(${here}); if (${ends}) machine.ends();`;
+      left.push(this.upper || this.place !== this.bottom ? js`if (${this.depth} === 1) { ${told} }` : told);
     }
     if (rule.result === 'won' && at.keptSlot(at.won[this.bottom]!)) {
-      lines.push(`${this.ownSlot('won', this.bottom, wonSlot)} = 1;`);
+      left.push(this.setOwn('won', this.bottom, wonSlot, 1));
     }
-    if (rule.result) lines.push(this.put(at.over, 1));
-    return lines.join(' ');
+    if (rule.result) left.push(this.put(at.over, 1));
+    return joined(left, ' ');
   }
 
   // ---- what differs from a step ------------------------------------------------------------------------------------
 
-  protected notes(index: string): string {
-    return `if (m.firings === ${mostFirings}) m.never(${index});\nm.series[m.firings++] = ${index};`;
+  protected notes(index: Code): Code {
+    return js`if (machine.firings === ${mostFirings}) machine.never(${index});\nmachine.series[machine.firings++] = ${index};`;
   }
 
   protected heard() {
-    const after = 'if (Q.length > 0 && m.hearAll()) return true;';
-    return this.signals ? { before: 'const waiting = Q.length;', after } : { before: '', after: '' };
+    const after = 'if (queue.length > 0 && machine.hearAll()) return true;';
+    return this.signals ? { before: 'const waiting = queue.length;', after } : { before: '', after: '' };
   }
 
   protected firesInPass(): string {
-    return 'fired = true;';
+    return 'any = true;';
   }
 
-  frameSlot(slots: number[]): string {
-    if (!this.upper) return `v[${slots[0]!}]`;
-    return `v[[${slots.map((slot) => slot ?? 0).join()}][${this.depth} - 1]]`;
+  frameSlot(slots: number[]): Code {
+    if (!this.upper) return slotOf(slots[0]!);
+    return js`slots[[${slots.map((slot) => slot ?? 0).join()}][${this.depth} - 1]]`;
   }
 
-  protected progress(): string {
+  protected progress(): Code {
     const { progress } = this.sheet.at.levels[this.bottom]!;
-    return `(m.progress < 0 ? ${progress} : m.progress)`;
+    return `(machine.progress < 0 ? ${progress} : machine.progress)`;
   }
 
-  protected ownSlot(kind: string, place: number, of: (at: Layout, place: number) => number): string {
-    return `v[${this.ofPlace(kind, place, of)}]`;
+  protected setOwn(kind: string, place: number, of: (at: Layout, place: number) => number, to: number): Code {
+    return js`slots[${this.ofPlace(kind, place, of)}] = ${to};`;
   }
 
   protected writes(): void {
     // all slots are packed
   }
 
-  private dropUpper(): string {
-    return this.sheet.at.keptSlot(this.sheet.at.depth) ? `if (${this.depth} > 1) m.dropUpper();` : '';
+  private dropUpper(): Code {
+    return this.sheet.at.keptSlot(this.sheet.at.depth) ? js`if (${this.depth} > 1) machine.dropUpper();` : '';
   }
 }
 
-const block = (lines: string) => `() => {\n${lines}\nreturn false;\n}`;
+const block = (read: Code) => js`() => {\n${read}\nreturn false;\n}`;

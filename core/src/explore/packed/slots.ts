@@ -3,6 +3,7 @@
  * packed as bit fields into a few 32-bit words. Code is generated from numbers alone, never from a document's text.
  */
 import { generate } from './generate.ts';
+import { js, machineSlot, onSlots, print, slot as slotOf, type Code } from './instructions.ts';
 
 /** What a slot varies like: with the event, or over the whole flow, or not so that blocks of states could be filled. */
 const [mostly, fully, rarely] = [0, 1, 2];
@@ -24,7 +25,7 @@ export interface Follows {
   /** How many bits are packed; none where the value is all said by others. */
   bits: number;
   /** The code of what is packed, of that of the value. */
-  pack(value: string): string;
+  pack(value: Code): Code;
   /** The code of the value, of that of what is packed and of other slots. */
   read(packed: string, other: (slot: number) => string): string;
 }
@@ -97,26 +98,26 @@ export class Slots {
     const read = (slot: number, words: (word: number) => string): string => {
       const field = fields[slot];
       const follows = this.slots[slot]!.follows;
-      if (!follows) return field ? reading(words(field.word), field) : `v[${slot}]`;
+      if (!follows) return field ? reading(words(field.word), field) : machineSlot(slot);
       return follows.read(field ? reading(words(field.word), field) : '0', (other) => `(${read(other, words)})`);
     };
     const pack = rooms.map(({ slots }, word) => {
-      const packed = slots.map(({ at }) => packing(`v[${at}]`, fields[at]!));
+      const packed = slots.map(({ at }) => print(packing(slotOf(at), fields[at]!), onSlots));
       return `w[${word}] = ${packed.join(' | ') || '0'};`;
     });
     const unpack = this.slots.flatMap(({ renewed, follows }, at) => {
-      if (renewed !== undefined) return `v[${at}] = ${renewed};`;
-      return fields[at] || follows ? `v[${at}] = ${read(at, (word) => `w${word}`)};` : [];
+      if (renewed !== undefined) return `${machineSlot(at)} = ${renewed};`;
+      return fields[at] || follows ? `${machineSlot(at)} = ${read(at, (word) => `w${word}`)};` : [];
     });
     const names = rooms.map((_, word) => `w${word} = w[${word}]`);
     return {
       words: rooms.length,
       firstBits: 32 - rooms[0]!.free,
-      pack: generate('v, w', pack.join('\n')),
-      unpack: generate('w, v', [`const ${names.join(', ')};`, ...unpack].join('\n')),
+      pack: generate('slots, w', pack.join('\n')),
+      unpack: generate('w, slots', [`const ${names.join(', ')};`, ...unpack].join('\n')),
       read,
       says: (slot) => fields[slot] !== undefined || this.slots[slot]!.follows !== undefined,
-      reader: (slot) => generate('words, at, v', `return ${read(slot, (word) => `words[at + ${word}]`)};`),
+      reader: (slot) => generate('words, at, slots', `return ${read(slot, (word) => `words[at + ${word}]`)};`),
       fields,
       renewed: new Map(this.slots.flatMap(({ renewed }, slot) => (renewed === undefined ? [] : [[slot, renewed] as const])))
     };
@@ -133,9 +134,9 @@ export interface BitField {
 }
 
 /** The code of a value in its place in a word, and of what is packed there. */
-export function packing(value: string, { shift, base, follows }: BitField): string {
-  const offset = follows ? follows.pack(value) : base === 0 ? value : `(${value} - ${base} | 0)`;
-  return shift === 0 ? offset : `${offset} << ${shift}`;
+export function packing(value: Code, { shift, base, follows }: BitField): Code {
+  const offset = follows ? follows.pack(value) : base === 0 ? value : js`(${value} - ${base} | 0)`;
+  return shift === 0 ? offset : js`${offset} << ${shift}`;
 }
 
 function reading(word: string, { shift, bits, base }: BitField): string {

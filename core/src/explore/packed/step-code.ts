@@ -10,15 +10,16 @@ import { targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { can } from '../facts.ts';
 import type { Happening } from './happenings.ts';
+import { js, joined, lines, set, slot as slotOf, slotsIn, type Code } from './instructions.ts';
 import { Own, wonSlot, type Self } from './own.ts';
 import type { Layout } from './layout.ts';
 import { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
 import { others, packing } from './slots.ts';
-import { slotsIn, slotsOf, textOf, type StepText } from './step-text.ts';
+import { namedIn, type StepText } from './step-text.ts';
 
 interface Written {
-  text: string;
+  step: StepText;
   code: StepCode;
 }
 
@@ -67,71 +68,76 @@ export class StepCode extends RuleCode {
     return StepCode.write(sheet, self, (code) => code.entrance());
   }
 
-  private static write(sheet: Sheet, self: Self, write: (code: StepCode) => string): Written | undefined {
+  private static write(sheet: Sheet, self: Self, write: (code: StepCode) => StepText): Written | undefined {
     const written = (winsAsOwn: boolean) => {
       const code = new StepCode(sheet, self, winsAsOwn);
-      return { code, text: write(code) };
+      return { code, step: write(code) };
     };
     try {
-      const step = written(true);
-      const readsWon = () => slotsOf(step.text).some((slot) => sheet.at.won.includes(slot));
-      return step.code.wins && readsWon() ? written(false) : step;
+      const made = written(true);
+      const readsWon = () => [...namedIn(made.step)].some((slot) => sheet.at.won.includes(slot));
+      return made.code.wins && readsWon() ? written(false) : made;
     } catch (error) {
       if (error instanceof NoStep) return undefined;
       throw error;
     }
   }
 
-  private event({ when, lowers, raises, progress, rules, chosen }: Happening): string {
+  private event({ when, lowers, raises, progress, rules, chosen }: Happening): StepText {
     this.mayBeStale = this.sheet.at.staleAt[this.home]!;
     this.touched = progress;
-    const lines: string[] = [];
+    const statements: Code[] = [];
     if (lowers !== undefined) {
       this.writes(lowers);
-      lines.push(`v[${lowers}]--;`);
+      statements.push(js`${slotOf(lowers)}--;`);
     } else if (raises !== undefined) {
       this.writes(raises);
-      lines.push(`const passed = v[${raises}]++;`);
+      statements.push(js`const passed = ${slotOf(raises)}++;`);
     }
     for (const { matching, deadline } of rules) {
-      if (chosen !== undefined) lines.push(this.fire(matching[0]!, chosen));
-      else if (deadline === undefined) lines.push(this.read(matching));
-      else lines.push(`if (passed === ${deadline}) {\n${this.read(matching)}\n}`);
+      if (chosen !== undefined) statements.push(this.fire(matching[0]!, chosen));
+      else if (deadline === undefined) statements.push(this.read(matching));
+      else statements.push(js`if (passed === ${deadline}) {\n${this.read(matching)}\n}`);
     }
-    lines.push(this.settle(true));
+    statements.push(this.settle(true));
     const changes = lowers !== undefined || raises !== undefined;
-    const stays = this.written.size === 0 ? 'X.same(i);' : `${this.packed()} X.stays(i); ${this.renewed()}`;
-    lines.push(`${changes ? '' : 'if (f !== 0) '}{ ${stays} }`);
+    const stays = this.written.size === 0 ? 'watcher.same(event);' : js`${this.packed()} watcher.stays(event); ${this.renewed()}`;
+    statements.push(js`${changes ? '' : 'if (firings !== 0) '}{ ${stays} }`);
     if (this.firings >= mostFirings) throw new NoStep();
-    return this.whole({ head: '(i, o) =>', words: 'B', begins: ['f = 0', 'spilt = false'], lines, when: when(this) });
+    return this.whole({
+      head: '(event, from) =>',
+      words: 'base',
+      begins: ['firings = 0', 'spilt = false'],
+      statements,
+      when: when(this)
+    });
   }
 
-  private entrance(): string {
+  private entrance(): StepText {
     this.isEntrance = true;
     this.entered = 1;
     this.bits = can.enter;
     const here = this.placed(this.home);
-    const lines = [this.entering('o', 'p', 0), `if (E[${here}] === 0) m.entersFirst(${here});`];
-    lines.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
+    const statements = [this.entering('order', 'position', 0), js`if (entered[${here}] === 0) machine.entersFirst(${here});`];
+    statements.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
     if (this.firings >= mostFirings / 2) throw new NoStep();
-    return this.whole({ head: '(i, o, p, f, b, h) =>', words: 'R', begins: [], lines });
+    return this.whole({ head: '(event, order, position, firings, bits, home) =>', words: 'next', begins: [], statements });
   }
 
-  private whole(step: Pick<StepText, 'head' | 'words' | 'begins' | 'lines' | 'when'>): string {
+  private whole(step: Pick<StepText, 'head' | 'words' | 'begins' | 'statements' | 'when'>): StepText {
     const { packing: packed, initial } = this.sheet.at;
     const begins = [...step.begins, ...(this.wins && this.winsAsOwn ? ['won = 0'] : [])];
-    return textOf({ ...step, begins, loads: !this.isEntrance, declared: this.declared, packing: packed, initial });
+    return { ...step, begins, loads: !this.isEntrance, declared: this.declared, packing: packed, initial };
   }
 
   // ---- the ends of ways --------------------------------------------------------------------------------------------
 
   /** The pass over the `holds` rules. As none of them writes what one of them reads, a second pass would fire none. */
-  private settle(beforeMove: boolean): string {
+  private settle(beforeMove: boolean): Code {
     const { holds } = this.applying.by;
     if (holds.length === 0) return '';
-    const reads = new Set(
-      holds.flatMap((rule) => slotsIn([rule.holds, rule.condition].flatMap((text) => (text ? [this.code(text)] : [])).join()))
-    );
+    const conditions = holds.flatMap((rule) => [rule.holds, rule.condition].flatMap((text) => (text ? [this.code(text)] : [])));
+    const reads = slotsIn(conditions);
     if (beforeMove && ![...this.written].some((slot) => reads.has(slot))) return '';
     this.lately = new Set();
     const text = this.passing(holds);
@@ -140,31 +146,29 @@ export class StepCode extends RuleCode {
   }
 
   /** The words of the state that has been reached. */
-  private packed(): string {
+  private packed(): Code {
     const { words, fields } = this.sheet.at.packing;
-    const next = Array.from({ length: words }, () => [] as string[]);
+    const next = Array.from({ length: words }, () => [] as Code[]);
     const rest = next.map(() => -1);
     for (const slot of [...this.written].sort((a, b) => a - b)) {
       const field = fields[slot];
       if (!field) continue;
-      next[field.word]!.push(packing(`v[${slot}]`, field));
+      next[field.word]!.push(packing(slotOf(slot), field));
       rest[field.word]! &= others(field);
     }
     const won = fields[this.sheet.at.won[this.home]!];
-    if (this.wins && this.winsAsOwn && won) next[won.word]!.push(`won << ${this.ofPlace('shift', this.home, wonShift)}`);
-    return next
-      .map((changed, word) => {
-        const kept = rest[word] === -1 ? `w${word}` : `w${word} & ${rest[word]!}`;
-        return `R[${word}] = ${[kept, ...changed].join(' | ')};`;
-      })
-      .join(' ');
+    if (this.wins && this.winsAsOwn && won) next[won.word]!.push(js`won << ${this.ofPlace('shift', this.home, wonShift)}`);
+    return next.map((changed, word) => {
+      const kept = rest[word] === -1 ? `word${word}` : `word${word} & ${rest[word]!}`;
+      return js`next[${word}] = ${joined([kept, ...changed], ' | ')}; `;
+    });
   }
 
   /** Slots that are no part of a state are brought back to what they are at the beginning of each event. */
-  private renewed(): string {
+  private renewed(): Code {
     const { renewed } = this.sheet.at.packing;
     const changed = [...renewed].filter(([slot]) => this.isEntrance || this.written.has(slot));
-    return changed.map(([slot, value]) => `v[${slot}] = ${value};`).join(' ');
+    return changed.map(([slot, value]) => set(slot, value));
   }
 
   private isLocal(slot: number): boolean {
@@ -173,40 +177,36 @@ export class StepCode extends RuleCode {
 
   // ---- moving ------------------------------------------------------------------------------------------------------
 
-  protected move(rule: FittingRule, target: Target, chosen: number): string {
+  protected move(rule: FittingRule, target: Target, chosen: number): Code {
     const { flow, at } = this.sheet;
     const { document } = flow;
     if (targetMisfit(document, target, '')) return '';
     const index = this.index(rule);
     if ('place' in target) {
       const to = at.placeIndex.get(target.place)!;
-      if (!target.over) return this.enters(rule, to, '-1');
-      return this.goesOn(rule, false, `m.goOver(i, ${this.placed(to)});`);
+      if (!target.over) return this.enters(rule, to, -1);
+      return this.goesOn(rule, false, js`machine.goOver(event, ${this.placed(to)});`);
     }
-    const goes = (to: string, more: string) => this.goesOn(rule, true, `m.go(i, ${to}, ${more}, ${index});`, to);
-    const goesIn = (to: string, order: string, position: string, more: string) => {
+    const goes = (to: Code, more: Code) => this.goesOn(rule, true, js`machine.go(event, ${to}, ${more}, ${index});`, to);
+    const goesIn = (to: Code, order: Code, position: Code, more: Code) => {
       const entered = this.entersBySteps(rule, order, position);
-      const bySteps = entered && `const enter = m.into(to);\nif (enter) { ${entered} return; }\n`;
-      return `{ const to = ${to};\n${bySteps}${goes('to', `${order}, ${position}, ${more}`)} }`;
+      const bySteps = entered === undefined ? '' : js`const enter = machine.into(to);\nif (enter) { ${entered} return; }\n`;
+      return js`{ const to = ${to};\n${bySteps}${goes('to', js`${order}, ${position}, ${more}`)} }`;
     };
     switch (target.move) {
       case 'back':
         // there is no other frame
         return '';
       case 'again':
-        return `if (v[${at.latest}] !== 0) ${goesIn(`v[${at.latest}] - 1`, '-1', '-1', '0, true')}`;
+        return js`if (${slotOf(at.latest)} !== 0) ${goesIn(js`${slotOf(at.latest)} - 1`, -1, -1, '0, true')}`;
       case 'resume':
       case 'load': {
         const saved = target.move === 'load' ? 2 : 1;
-        return `if (v[${at.bookLevel}] !== 0) ${goes(`V[${at.bookLevel}] - 1`, `-1, -1, ${saved}, true`)}`;
+        return js`if (${slotOf(at.bookLevel)} !== 0) ${goes(js`${{ machineSlot: at.bookLevel }} - 1`, `-1, -1, ${saved}, true`)}`;
       }
       case 'chosen':
         if (chosen < 0) return '';
-        return this.enters(
-          rule,
-          chosen,
-          String(Object.keys(document.orders).indexOf((rule.rule.when as { choose: string }).choose))
-        );
+        return this.enters(rule, chosen, Object.keys(document.orders).indexOf((rule.rule.when as { choose: string }).choose));
       case 'next':
       case 'previous':
       case 'first':
@@ -216,94 +216,101 @@ export class StepCode extends RuleCode {
         const { step, order } = along;
         const known = at.orders[order];
         if (known && !known.bag && known.row < 0) {
-          const onward = goesIn('O.to', String(order), 'O.position', '0, false');
-          return `if (O.step(${step}, ${order}, v[${known.position}])) ${onward}`;
+          const onward = goesIn('orders.to', order, 'orders.position', '0, false');
+          return js`if (orders.step(${step}, ${order}, ${slotOf(known.position)})) ${onward}`;
         }
-        return `{ ${this.spills()} spilt = true; if (O.along(${step}, ${order})) { ${this.goesAlong(rule)} return; } }`;
+        return js`{ ${this.spills()} spilt = true; if (orders.along(${step}, ${order})) { ${this.goesAlong(rule)} return; } }`;
       }
     }
   }
 
   /** The move is made by the machine, and is the end of this way. */
-  private goesOn(rule: FittingRule, afresh: boolean, go: string, to = ''): string {
+  private goesOn(rule: FittingRule, afresh: boolean, go: Code, to: Code = '', then = ' return;'): Code {
     // what merged numbers came from is in no words
     if (this.isEntrance && this.sheet.at.merged.length > 0) throw new NoStep();
     const before = [new Set(this.written), new Set(this.lately)] as const;
-    const lines = [this.outcome(rule), this.spills()];
+    const statements = [this.outcome(rule), this.spills()];
     const { completes, leaves } = this.ending(rule, afresh, to);
-    if (completes !== 'false') lines.push(`if (${completes}) m.completes(${this.placed(this.bottom)});`);
-    if (leaves !== 'false') lines.push(`if (${leaves}) m.ends();`);
-    const text = `{ ${lines.join(' ')} ${go} return; }`;
+    if (completes !== false) statements.push(js`if (${completes}) machine.completes(${this.placed(this.bottom)});`);
+    if (leaves !== false) statements.push(js`if (${leaves}) machine.ends();`);
+    const code = js`{ ${joined(statements, ' ')} ${go}${then} }`;
     [this.written, this.lately] = before;
-    return text;
+    return code;
   }
 
   /** Goes where a move along an order leads that may draw: where steps do, each draw is made in turn. */
-  private goesAlong(rule: FittingRule): string {
-    const goes = this.goesOn(rule, true, `m.go(i, to, O.order, O.position, 0, false, ${this.index(rule)});`, 'to');
-    const entered = this.sheet.at.merged.length === 0 && this.entersBySteps(rule, 'order', 'O.position');
-    if (!entered) return `const to = O.to; ${goes}`;
-    return `const order = O.order; do {
-const to = O.to, enter = m.into(to);
-if (enter) { ${entered} } else { spilt = false; ${goes.replace(' return; }', ' }')} }
-} while (m.another(i, order));`;
+  private goesAlong(rule: FittingRule): Code {
+    const go = js`machine.go(event, to, orders.order, orders.position, 0, false, ${this.index(rule)});`;
+    const goes = this.goesOn(rule, true, go, 'to', '');
+    const entered = this.sheet.at.merged.length > 0 ? undefined : this.entersBySteps(rule, 'order', 'orders.position');
+    if (entered === undefined) return js`const to = orders.to; ${goes}`;
+    return js`const order = orders.order; do {
+const to = orders.to, enter = machine.into(to);
+if (enter) { ${entered} } else { spilt = false; ${goes} }
+} while (machine.another(event, order));`;
   }
 
   /** Whether a move completes the level at the bottom, and whether it is the end of the attempt, as code. */
-  private ending({ rule }: FittingRule, afresh: boolean, to: string): { completes: string; leaves: string } {
+  private ending({ rule }: FittingRule, afresh: boolean, to: Code): { completes: Code; leaves: Code } {
     const level = this.sheet.flow.document.places[this.sheet.at.placeIds[this.bottom]!]!;
-    if (level.kind !== 'level') return { completes: 'false', leaves: 'false' };
-    const leaves = afresh ? `${to} !== ${this.placed(this.bottom)}` : 'false';
-    const completes = level.goal === 'leave' ? leaves : String(rule.result === 'won');
-    return { completes, leaves: rule.result ? 'true' : leaves };
+    if (level.kind !== 'level') return { completes: false, leaves: false };
+    const leaves = afresh ? js`${to} !== ${this.placed(this.bottom)}` : false;
+    const completes = level.goal === 'leave' ? leaves : rule.result === 'won';
+    return { completes, leaves: rule.result ? true : leaves };
   }
 
   /** Enters the level `to`, by a move along an order (-1: none) to a position in its row; nothing where it is not by steps. */
-  private entersBySteps(rule: FittingRule, order: string, position: string): string {
+  private entersBySteps(rule: FittingRule, order: Code, position: Code): Code | undefined {
     const { at } = this.sheet;
     const isStale = this.mayBeStale && at.run.some((variable) => at.keptSlot(variable.stale));
-    if (this.isEntrance || isStale || this.firings >= mostFirings / 2) return '';
+    if (this.isEntrance || isStale || this.firings >= mostFirings / 2) return undefined;
     const before = [new Set(this.written), new Set(this.lately)] as const;
     const { completes, leaves } = this.ending(rule, true, 'to');
-    const lines = [this.outcome(rule)];
+    const statements = [this.outcome(rule)];
     const here = this.placed(this.bottom);
-    if (completes !== 'false') lines.push(`if (${completes} && D[${here}] === 0) m.completesFirst(${here});`);
-    const dynamic = [
+    if (completes !== false) statements.push(js`if (${completes} && completed[${here}] === 0) machine.completesFirst(${here});`);
+    const possible: [Code, number][] = [
       [completes, can.complete],
       [leaves, can.leave]
-    ].flatMap(([code, bit]) => (code === 'false' || this.entered > 0 ? [] : ` | (${code} ? ${bit} : 0)`));
-    const given = ['i', order, position, 'f', `${this.bits}${dynamic.join('')}`, this.placed(this.home)];
-    lines.push(`${this.packed()} enter(${given.join(', ')});`);
+    ];
+    const dynamic = possible.flatMap(([code, bit]) => (code === false || this.entered > 0 ? [] : js` | (${code} ? ${bit} : 0)`));
+    const given = ['event', order, position, 'firings', [this.bits, ...dynamic], this.placed(this.home)];
+    statements.push(js`${this.packed()} enter(${joined(given, ', ')});`);
     [this.written, this.lately] = before;
-    return lines.join(' ');
+    return joined(statements, ' ');
   }
 
   /** Brings the slots up to date for the machine to go on. */
-  private spills(): string {
-    const won = this.wins && this.winsAsOwn ? `if (won) V[${this.ofPlace('won', this.home, wonSlot)}] = 1;` : '';
-    const slots = [...this.written].filter((slot) => this.isLocal(slot)).map((slot) => `V[${slot}] = v[${slot}];`);
-    const flags = `${this.mayHappen()}, ${this.entered > 0}, ${this.mayBeStale}, ${this.isEntrance ? 'true' : 'spilt'}`;
-    return `${this.isEntrance ? 'm.readsOn(); ' : ''}m.spills(f, ${flags}); ${slots.join(' ')} ${won}${this.touched === undefined ? '' : ` m.progress = ${this.touched};`}`;
+  private spills(): Code {
+    const won = this.wins && this.winsAsOwn ? js`if (won) slots[${this.ofPlace('won', this.home, wonSlot)}] = 1;` : '';
+    const slots = [...this.written]
+      .filter((slot) => this.isLocal(slot))
+      .map((slot) => js`${{ machineSlot: slot }} = ${slotOf(slot)};`);
+    const flags = js`${this.mayHappen()}, ${this.entered > 0}, ${this.mayBeStale}, ${this.isEntrance ? 'true' : 'spilt'}`;
+    const progress = this.touched === undefined ? '' : ` machine.progress = ${this.touched};`;
+    return {
+      spills: js`${this.isEntrance ? 'machine.readsOn(); ' : ''}machine.spills(firings, ${flags}); ${slots} ${won}${progress}`
+    };
   }
 
   /** What a result does before the move. */
-  private outcome({ rule }: FittingRule): string {
+  private outcome({ rule }: FittingRule): Code {
     const { at } = this.sheet;
-    const lines: string[] = [];
+    const outcome: Code[] = [];
     const won = at.won[this.bottom]!;
     if (rule.result === 'won' && at.keptSlot(won)) {
       // only the level that the event happens in has a name of its own for it
       if (this.winsAsOwn && this.bottom === this.home) {
         this.wins = true;
-        lines.push('won = 1;');
-      } else lines.push(`${this.ownSlot('won', this.bottom, wonSlot)} = 1;`);
+        outcome.push('won = 1;');
+      } else outcome.push(this.setOwn('won', this.bottom, wonSlot, 1));
     }
-    if (rule.result) lines.push(this.put(at.over, 1));
-    return lines.join(' ');
+    if (rule.result) outcome.push(this.put(at.over, 1));
+    return outcome;
   }
 
   /** Enters a place that is known, as far as it can be written out. */
-  private enters(rule: FittingRule, to: number, order: string): string {
+  private enters(rule: FittingRule, to: number, order: number): Code {
     const { at, flow } = this.sheet;
     const { written, lately, place, entered, bits, mayBeStale, touched, firings } = this;
     const level = flow.document.places[at.placeIds[this.bottom]!]!;
@@ -311,7 +318,8 @@ if (enter) { ${entered} } else { spilt = false; ${goes.replace(' return; }', ' }
     // another place's rule names this one
     if (this.place !== this.home && to === this.home) this.own.alone = true;
     const stale = mayBeStale && at.levels[to] !== undefined && at.run.some((variable) => at.keptSlot(variable.stale));
-    const machine = () => this.goesOn(rule, true, `m.go(i, ${target}, ${order}, -1, 0, false, ${this.index(rule)});`, target);
+    const machine = () =>
+      this.goesOn(rule, true, js`machine.go(event, ${target}, ${order}, -1, 0, false, ${this.index(rule)});`, target);
     if (stale || entered >= mostEntered) return machine();
     const restore = () => {
       Object.assign(this, { written, lately, entered, bits, mayBeStale, touched });
@@ -319,12 +327,12 @@ if (enter) { ${entered} } else { spilt = false; ${goes.replace(' return; }', ' }
     };
     this.written = new Set(written);
     this.lately = new Set(lately);
-    const lines = [this.outcome(rule)];
+    const statements = [this.outcome(rule)];
     if (level.kind === 'level') {
       const leaves = to !== this.bottom;
       if (level.goal === 'leave' ? leaves : rule.rule.result === 'won') {
         const here = this.placed(this.bottom);
-        lines.push(`if (D[${here}] === 0) m.completesFirst(${here});`);
+        statements.push(js`if (completed[${here}] === 0) machine.completesFirst(${here});`);
         if (entered === 0) this.bits |= can.complete;
       }
       if (entered === 0 && (rule.rule.result || leaves)) this.bits |= can.leave;
@@ -335,10 +343,10 @@ if (enter) { ${entered} } else { spilt = false; ${goes.replace(' return; }', ' }
     this.touched = undefined;
     this.stand(to, to);
     try {
-      lines.push(this.entering(order, '-1', 0), `if (E[${target}] === 0) m.entersFirst(${target});`);
-      lines.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
+      statements.push(this.entering(order, -1, 0), js`if (entered[${target}] === 0) machine.entersFirst(${target});`);
+      statements.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
       restore();
-      return `{ ${lines.join('\n')} return; }`;
+      return js`{ ${lines(statements)} return; }`;
     } catch (error) {
       if (!(error instanceof NoStep)) throw error;
       this.firings = firings;
@@ -348,28 +356,28 @@ if (enter) { ${entered} } else { spilt = false; ${goes.replace(' return; }', ' }
   }
 
   /** The end of a way that has entered places. */
-  private arrives(): string {
+  private arrives(): Code {
     const arrived = this.sheet.at.levels[this.place] !== undefined;
-    let moved = this.place !== this.home ? ` | ${can.moveOn}` : '';
-    if (this.isEntrance) moved = ` | (h !== ${this.placed(this.place)} ? ${can.moveOn} : 0)`;
-    return `${this.packed()} X.moves(i, ${this.mayHappen()}${moved}, ${arrived}); ${this.renewed()}`;
+    let moved: Code = this.place !== this.home ? ` | ${can.moveOn}` : '';
+    if (this.isEntrance) moved = js` | (home !== ${this.placed(this.place)} ? ${can.moveOn} : 0)`;
+    return js`${this.packed()} watcher.moves(event, ${this.mayHappen()}${moved}, ${arrived}); ${this.renewed()}`;
   }
 
   /** The code of what can happen on this way. */
-  private mayHappen(): string {
-    return this.isEntrance ? `b | ${this.bits}` : String(this.bits);
+  private mayHappen(): Code {
+    return this.isEntrance ? `bits | ${this.bits}` : String(this.bits);
   }
 
   // ---- what differs from the code on slots -------------------------------------------------------------------------
 
-  protected override effect(rule: FittingRule, effect: Effect, expression: Expression | undefined): string {
+  protected override effect(rule: FittingRule, effect: Effect, expression: Expression | undefined): Code {
     if ('raise' in effect || 'draw' in effect) throw new NoStep();
     return super.effect(rule, effect, expression);
   }
 
-  protected notes(index: string): string {
+  protected notes(index: Code): Code {
     this.firings++;
-    return `#${index}#`;
+    return { fires: index };
   }
 
   protected heard() {
@@ -380,20 +388,20 @@ if (enter) { ${entered} } else { spilt = false; ${goes.replace(' return; }', ' }
     return '';
   }
 
-  frameSlot(slots: number[]): string {
-    return `v[${slots[0]!}]`;
+  frameSlot(slots: number[]): Code {
+    return slotOf(slots[0]!);
   }
 
-  protected progress(): string {
-    return String(this.touched ?? this.sheet.at.levels[this.bottom]!.progress);
+  protected progress(): Code {
+    return this.touched ?? this.sheet.at.levels[this.bottom]!.progress;
   }
 
-  protected ownSlot(_: string, place: number, of: (at: Layout, place: number) => number): string {
+  protected setOwn(_: string, place: number, of: (at: Layout, place: number) => number, to: number): Code {
     // the number itself stands in the text
     if (place === this.home) this.own.alone = true;
     const slot = of(this.sheet.at, place);
     this.writes(slot);
-    return `v[${slot}]`;
+    return set(slot, to);
   }
 
   protected writes(slot: number): void {

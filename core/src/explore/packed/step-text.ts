@@ -1,7 +1,5 @@
-/**
- * The text of a step as a function from words to words. In its lines `v[n]` is a slot of the step, `V[n]` the slot
- * itself, and `#k0#` stands where it is noted that a rule fires.
- */
+/** How a step is printed as a function from words to words, in which slots have names of their own. */
+import { instructionsIn, isEmpty, lines, machineSlot, print, slotsIn, type Code, type Printing } from './instructions.ts';
 import type { Packing } from './slots.ts';
 
 export interface StepText {
@@ -9,11 +7,11 @@ export interface StepText {
   head: string;
   /** Which words it begins from. */
   words: string;
-  /** What is declared beside the slots, and the lines. */
+  /** What is declared beside the slots, and the statements. */
   begins: string[];
-  lines: string[];
+  statements: Code[];
   /** What must be so for it to go on. */
-  when?: string;
+  when?: Code;
   /** The slots have to be those of the state where some are no part of it. */
   loads: boolean;
   /** The slots that are written. */
@@ -22,48 +20,49 @@ export interface StepText {
   initial: Int32Array;
 }
 
-const slotName = /\bv\[(\d+)\]/g;
-const readSlot = /\bs(\d+)\b/g;
-const writtenSlot = /\bu(\d+)\b/g;
-const writtenAndRead = /\bu(\d+)\b(?! = )/g;
-const readOrWritten = /\b[us](\d+)\b/g;
-const setToNumber = /\bu(\d+) = -?\d+;/g;
+/** What is read of a slot at the beginning, and what is written of it. */
+const begun = (slot: number) => `was${slot}`;
+const current = (slot: number) => `now${slot}`;
 
 /** Slots that are written have a name within the step, and what is only read another. */
-export function textOf({ head, words, begins, lines, when, loads, declared, packing, initial }: StepText): string {
+export function textOf(step: StepText, own: Printing['own']): string {
+  const { head, words, begins, statements, when = true, loads, declared, packing, initial } = step;
   const isLocal = (slot: number) => !packing.renewed.has(slot);
-  const named = (text: string, written: Set<number>) =>
-    text.replaceAll(slotName, (whole, name: string) => {
-      const slot = Number(name);
-      return isLocal(slot) ? `${written.has(slot) ? 'u' : 's'}${slot}` : whole;
-    });
-  const value = (slot: number) => (packing.says(slot) ? packing.read(slot, (word) => `w${word}`) : initial[slot]!);
-  const reading = (slots: number[]) =>
-    slots.length > 0 ? `const ${slots.map((slot) => `s${slot} = ${value(slot)}`).join(', ')};\n` : '';
-
-  const text = lines.join('\n');
-  // which rules fired is only told where the machine goes on
-  const noted = named(text.replaceAll(/#(k\d+)#/g, text.includes('m.spills(') ? 'm.series[f++] = $1;' : 'f++;'), declared);
+  const isWritten = (slot: number) => isLocal(slot) && declared.has(slot);
+  const all = [...instructionsIn(statements)];
+  const read = new Set(all.flatMap((each) => ('slot' in each ? [each.slot] : [])));
   // what is written and never read is not written at all
-  const read = new Set(slotsIn(noted, writtenAndRead));
-  const needed = noted.replaceAll(setToNumber, (set, slot: string) => (read.has(Number(slot)) ? set : ''));
-  const names = [...begins, ...slotsIn(needed, writtenSlot).map((slot) => `u${slot} = s${slot}`)];
-  const load = loads && [...declared].some((slot) => !isLocal(slot)) ? 'm.load();\n' : '';
-  const body = `${load}${names.length > 0 ? `let ${names.join(', ')};\n` : ''}${needed}`.replaceAll('V[', 'v[');
-  const condition = when === undefined || when === 'true' ? undefined : named(when, new Set());
-  const first = condition === undefined ? [] : slotsIn(condition, readSlot);
-  const later = slotsIn(body, readSlot).filter((slot) => !first.includes(slot));
-  const from = Array.from({ length: packing.words }, (_, word) => `w${word} = ${words}[${word}]`);
-  const goesOn = condition === undefined ? '' : `${reading(first)}if (!(${condition})) return;\n`;
-  return `${head} {\nconst ${from.join(', ')};\n${goesOn}${reading(later)}${body}\n}`;
+  const idle = (slot: number, to: Code) => isLocal(slot) && typeof to === 'number' && !read.has(slot);
+  const named = (slot: number, name: (slot: number) => string) => (isLocal(slot) ? name(slot) : machineSlot(slot));
+  // which rules fired is only told where the machine goes on
+  const tells = all.some((each) => 'spills' in each);
+  const text = print(lines(statements), {
+    own,
+    slot: (slot) => named(slot, isWritten(slot) ? current : begun),
+    set: (slot, to) => (idle(slot, to) ? '' : undefined),
+    fires: (rule) => (tells ? `machine.series[firings++] = ${rule};` : 'firings++;')
+  });
+
+  const value = (slot: number) => (packing.says(slot) ? packing.read(slot, (word) => `word${word}`) : initial[slot]!);
+  const reading = (slots: number[]) =>
+    slots.length > 0 ? `const ${slots.map((slot) => `${begun(slot)} = ${value(slot)}`).join(', ')};\n` : '';
+  const written = new Set(
+    all.flatMap((each) =>
+      'slot' in each && isWritten(each.slot) ? [each.slot] : 'set' in each && !idle(each.set, each.to) ? [each.set] : []
+    )
+  );
+  const names = [...begins, ...[...written].filter(isLocal).map((slot) => `${current(slot)} = ${begun(slot)}`)];
+  const first = new Set([...slotsIn(when)].filter(isLocal));
+  const later = new Set([...written, ...read].filter((slot) => isLocal(slot) && !first.has(slot)));
+  const from = Array.from({ length: packing.words }, (_, word) => `word${word} = ${words}[${word}]`);
+  const condition = print(when, { own, slot: (slot) => named(slot, begun) });
+  const goesOn = when === true || isEmpty(when) ? '' : `${reading([...first])}if (!(${condition})) return;\n`;
+  const load = loads && [...declared].some((slot) => !isLocal(slot)) ? 'machine.load();\n' : '';
+  const declares = names.length > 0 ? `let ${names.join(', ')};\n` : '';
+  return `${head} {\nconst ${from.join(', ')};\n${goesOn}${reading([...later])}${load}${declares}${text}\n}`;
 }
 
-/** The slots in lines, each once. */
-export function slotsIn(code: string, name = slotName): number[] {
-  return [...new Set([...code.matchAll(name)].map(([, slot]) => Number(slot)))];
-}
-
-/** The slots in the text of a step. */
-export function slotsOf(text: string): number[] {
-  return slotsIn(text, readOrWritten);
+/** The slots of a state that the text of a step has names for. */
+export function namedIn({ statements, when = true, packing }: Pick<StepText, 'statements' | 'when' | 'packing'>): Set<number> {
+  return new Set([...slotsIn([when, ...statements])].filter((slot) => !packing.renewed.has(slot)));
 }

@@ -8,6 +8,7 @@ import type { Flow } from '../../play/flow.ts';
 import { mostDraws, mostFirings } from '../../play/handle.ts';
 import { can } from '../facts.ts';
 import { Drawing } from './drawing.ts';
+import { Frames } from './frames.ts';
 import type { Codes } from './known-codes.ts';
 import { Marks, type PackedWatcher, type Witness } from './marks.ts';
 import { Naming } from './names.ts';
@@ -32,6 +33,7 @@ export class Machine {
   /** The packed state that events are run from, and the one that an event has led to. */
   readonly base: Int32Array;
   readonly next: Int32Array;
+  readonly frames: Frames;
   readonly naming: Naming;
   readonly marks: Marks;
   readonly sheet: Sheet;
@@ -84,9 +86,6 @@ export class Machine {
 
   /** Where events are run from; undefined before the start. */
   private home: Pair | undefined;
-  /** By place: with nothing opened over it. */
-  private readonly alone: (Pair | undefined)[];
-  private readonly over = new Map<number, Pair>();
   readonly pairs: Pairs;
   private readonly orderIds: Id[];
   private readonly drawing = new Drawing();
@@ -95,19 +94,19 @@ export class Machine {
   constructor(
     readonly flow: Flow,
     readonly watcher: PackedWatcher,
-    private readonly witness: Witness,
+    readonly witness: Witness,
     needs?: Needs,
     codes?: Codes
   ) {
     this.at = layoutOf(flow, needs);
     this.v = this.at.initial.slice();
+    this.frames = new Frames(this.v, this.at);
     this.alwaysOne = this.at.openable.size === 0;
     this.bottomOf = this.at.packing.reader(this.at.place[0]!);
     this.base = new Int32Array(this.at.packing.words);
     this.next = new Int32Array(this.at.packing.words);
     this.naming = new Naming(flow, this.at);
     this.marks = new Marks(flow.rules.size, this.at.placeIds.length);
-    this.alone = new Array<Pair | undefined>(this.at.placeIds.length).fill(undefined);
     this.orderIds = Object.keys(flow.document.orders);
     this.orders = new Orders(this.v, this.at, this.drawing);
     this.sheet = new Sheet(flow, this.at, this.naming);
@@ -122,7 +121,7 @@ export class Machine {
     for (let word = 0; word < base.length; word++) base[word] = words[at + word]!;
     this.behind = true;
     if (this.alwaysOne && this.at.merged.length === 0) {
-      const pair = this.aloneAt(this.bottomOf(base, 0, this.v));
+      const pair = this.pairs.alone(this.bottomOf(base, 0, this.v));
       // to write a reference costs more than to compare it
       if (this.pair !== pair) this.pair = pair;
       return;
@@ -145,10 +144,8 @@ export class Machine {
 
   /** The active place over its bottom place, as the slots say. */
   private locate(): void {
-    const { v, at } = this;
-    const bottom = v[at.place[0]!]!;
-    const depth = v[at.depth]!;
-    this.pair = depth === 1 ? this.aloneAt(bottom) : this.pairOver(v[at.place[depth - 1]!]!, bottom);
+    const { depth, active, bottom } = this.frames;
+    this.pair = depth === 1 ? this.pairs.alone(bottom) : this.pairs.over(active, bottom);
   }
 
   /**
@@ -334,7 +331,7 @@ export class Machine {
 
   /** How a level is entered by steps; undefined where it cannot be. */
   into(level: number): Into | undefined {
-    return this.aloneAt(level).into;
+    return this.pairs.alone(level).into;
   }
 
   /** Whether an event that ended in a step has another draw for its move along an order, which is then made. */
@@ -360,22 +357,10 @@ export class Machine {
 
   // ---- what generated code tells -----------------------------------------------------------------------------------
 
-  firesFirst(rule: number): void {
-    this.witness.fires(rule);
-  }
-
   /** Not that the rule may: that it would be one too many. */
   never(rule: number): never {
     this.witness.unsettled(rule);
     throw new NeverSettles();
-  }
-
-  strands(rule: number): void {
-    this.witness.stranded(rule);
-  }
-
-  clamps(site: number): void {
-    this.witness.clamped(site);
   }
 
   /** A number whose value is merged grows further: whether beyond its range is known when all is explored. */
@@ -384,11 +369,7 @@ export class Machine {
     const { source, added, max } = at.merged[index]!;
     const [from, sum] = [v[source]!, v[added]!];
     if (from >= 0) this.growths.push({ site, from, sum });
-    else if (sum > max) this.clamps(site);
-  }
-
-  see(term: number, value: number | boolean): void {
-    this.witness.sees(term, value);
+    else if (sum > max) this.witness.clamped(site);
   }
 
   /** The level at the bottom is completed. */
@@ -405,21 +386,13 @@ export class Machine {
   // ---- moving ------------------------------------------------------------------------------------------------------
 
   back(): void {
-    const { v, at } = this;
-    const depth = v[at.depth]! - 1;
-    this.dropFrame(depth);
-    v[at.depth] = depth;
-    this.newFrames &= ~(1 << depth);
+    this.newFrames &= ~(1 << this.frames.pop());
     this.moved = true;
     this.locate();
   }
 
   open(to: number): void {
-    const { v, at } = this;
-    const depth = v[at.depth]!;
-    v[at.place[depth]!] = to;
-    v[at.depth] = depth + 1;
-    this.newFrames |= 1 << depth;
+    this.newFrames |= 1 << this.frames.push(to);
     this.moved = true;
     this.locate();
     this.entered(to);
@@ -427,7 +400,7 @@ export class Machine {
 
   /** Clears the stack and enters a place afresh; by an order, to a position in its row. */
   enter(to: number, order: number, position: number, saved: 0 | 1 | 2, back: boolean, rule: number): void {
-    const pair = this.aloneAt(to);
+    const pair = this.pairs.alone(to);
     pair.slots().enter(order, position, saved);
     this.pair = pair;
     this.newFrames = 1;
@@ -448,47 +421,7 @@ export class Machine {
 
   /** A step enters a place for the first time: from now on its rules are there to be read. */
   entersFirst(place: number): void {
-    this.aloneAt(place);
+    this.pairs.alone(place);
     this.witness.enters(place);
-  }
-
-  /** A step completes a level for the first time. */
-  completesFirst(level: number): void {
-    this.witness.completes(level);
-  }
-
-  private dropFrame(frame: number): void {
-    const { v, at } = this;
-    v[at.place[frame]!] = 0;
-    v[at.phase[frame]!] = 0;
-    for (const slot of at.held[frame]!) v[slot] = 0;
-  }
-
-  dropUpper(): void {
-    const { v, at } = this;
-    for (let frame = v[at.depth]! - 1; frame > 0; frame--) this.dropFrame(frame);
-    v[at.depth] = 1;
-  }
-
-  // ---- making ready ------------------------------------------------------------------------------------------------
-
-  private aloneAt(place: number): Pair {
-    return this.alone[place] ?? (this.alone[place] = this.make(place, place));
-  }
-
-  private pairOver(place: number, bottom: number): Pair {
-    const key = place * this.at.placeIds.length + bottom;
-    let found = this.over.get(key);
-    if (!found) this.over.set(key, (found = this.make(place, bottom)));
-    return found;
-  }
-
-  /** A pair is made when it is first entered: that is when its rules are there to be read. */
-  private make(place: number, bottom: number): Pair {
-    const { marks, sheet, at, flow } = this;
-    const { all, by } = flow.applying(at.placeIds[place]!, at.placeIds[bottom]!);
-    for (const { id } of all) marks.present[sheet.ruleIndex.get(id)!] = 1;
-    for (const { id } of by.holds) marks.happened[sheet.ruleIndex.get(id)!] = 1;
-    return this.pairs.of(place, bottom);
   }
 }

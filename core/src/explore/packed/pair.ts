@@ -2,7 +2,7 @@
 import { arithmetic } from '../../language/evaluate.ts';
 import type { Codes, From, KnownCodes } from './known-codes.ts';
 import { likeness } from './likeness.ts';
-import type { Marks, PackedWatcher } from './marks.ts';
+import type { Marks, PackedWatcher, Witness } from './marks.ts';
 import type { Naming } from './names.ts';
 import type { Orders } from './orders.ts';
 import type { PlaceCode, Entrance, Into, Generated, EventStep } from './code.ts';
@@ -38,6 +38,7 @@ export interface Machinery {
   base: Int32Array;
   next: Int32Array;
   watcher: PackedWatcher;
+  witness: Witness;
   orders: Orders;
   queue: number[];
   marks: Marks;
@@ -56,23 +57,45 @@ export class Pairs {
   /** By what levels have in common. */
   private readonly alike = new Map<string, PlaceCode>();
   private readonly known: KnownCodes | undefined;
+  private readonly marks: Marks;
+  /** By place alone, and by both numbers of a place over another. */
+  private readonly ofPlace: (Pair | undefined)[];
+  private readonly ofTwo = new Map<number, Pair>();
 
   constructor(
     private readonly sheet: Sheet,
     machine: Machinery,
     codes: Codes | undefined
   ) {
-    const { v, base, next, watcher, orders, queue, marks, naming } = machine;
+    const { v, base, next, watcher, witness, orders, queue, marks, naming } = machine;
+    this.marks = marks;
+    this.ofPlace = new Array<Pair | undefined>(sheet.at.placeIds.length).fill(undefined);
     const { happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms } = marks;
     const noted = [happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms];
-    this.given = [v, base, next, watcher, machine, orders, naming.choices, naming.indexes, queue, ...noted, arithmetic];
+    this.given = [v, base, next, watcher, witness, machine, orders, naming.choices, naming.indexes, queue, ...noted, arithmetic];
     this.known = codes?.of(sheet);
   }
 
-  of(place: number, bottom: number): Pair {
-    const { sheet, numbers } = this;
+  /** A place with nothing under it. */
+  alone(place: number): Pair {
+    return this.ofPlace[place] ?? (this.ofPlace[place] = this.make(place, place));
+  }
+
+  over(place: number, bottom: number): Pair {
+    const key = place * this.sheet.at.placeIds.length + bottom;
+    let found = this.ofTwo.get(key);
+    if (!found) this.ofTwo.set(key, (found = this.make(place, bottom)));
+    return found;
+  }
+
+  /** A pair is made when it is first entered: that is when its rules are there to be read. */
+  private make(place: number, bottom: number): Pair {
+    const { sheet, numbers, marks } = this;
     const { at, flow } = sheet;
-    const self = { place, rules: flow.applying(at.placeIds[place]!, at.placeIds[bottom]!).all };
+    const { all, by } = flow.applying(at.placeIds[place]!, at.placeIds[bottom]!);
+    for (const { id } of all) marks.present[sheet.ruleIndex.get(id)!] = 1;
+    for (const { id } of by.holds) marks.happened[sheet.ruleIndex.get(id)!] = 1;
+    const self = { place, rules: all };
     const from = { self, bottom, rules: self.rules };
     const code = this.known?.find(from) ?? this.written(from);
     const { events, begins, into } = code;

@@ -1,7 +1,7 @@
 /**
  * The code of rules read in a place over a bottom place, of numbers alone: conditions, effects, and what is noted of them.
  * What it is given: `slots`; the words of the state `base` that events are run from and of the `next` one; the `watcher`, who
- * is told of the ends of events; the `machine`; moves along `orders`; the `queue` of signals; by choice variable the numbers
+ * is told of the ends of events, and the `witness`, who is of what is seen first; the `machine`; moves along `orders`; the `queue` of signals; by choice variable the numbers
  * of its `choices`, and their `indexes`. By rule it notes that its trigger `happened`, that it `wasTrue`, `wasFalse`, is known
  * to have `fired`; by place, that it is known to be `completed` and `entered`; by assignment, that it is known to be
  * `clamped`; and the last value of each of the `terms` of conditions. What is this place's own (which rules, which place) are
@@ -123,7 +123,7 @@ ${this.heard().after}
     const looks = new Map<Code, Code>();
     termsOf(rule).forEach((expression, n) => {
       const term = this.ofRule('term', rule, termNumber(n));
-      looks.set(term, js`x = ${this.code(expression)}; if (x !== terms[${term}]) machine.see(${term}, terms[${term}] = x);`);
+      looks.set(term, js`x = ${this.code(expression)}; if (x !== terms[${term}]) witness.sees(${term}, terms[${term}] = x);`);
     });
     const notes = js`wasFalse[${index}] = 1;`;
     return looks.size === 0 ? notes : js`${notes} if (wasTrue[${index}] === 0) { let x; ${joined([...looks.values()], ' ')} }`;
@@ -133,13 +133,13 @@ ${this.heard().after}
   protected fire(rule: FittingRule, chosen = -1): Code {
     const index = this.index(rule);
     const { go } = rule.rule;
-    const fired = [this.notes(index), js`if (fired[${index}] === 0) { wasTrue[${index}] = 1; machine.firesFirst(${index}); }`];
+    const fired = [this.notes(index), js`if (fired[${index}] === 0) { wasTrue[${index}] = 1; witness.fires(${index}); }`];
     if (go) fired.push(this.heard().before);
     (rule.rule.do ?? []).forEach((effect, n) => fired.push(this.effect(rule, effect, rule.expressions[n])));
     if (go) {
       const targets = 'else' in go && go.else ? [go, go.else] : [go];
       for (const target of targets) fired.push(this.move(rule, target, chosen));
-      fired.push(js`machine.strands(${index});`);
+      fired.push(js`witness.stranded(${index});`);
     }
     return lines(fired);
   }
@@ -190,7 +190,7 @@ ${this.heard().after}
     if (merged) return [this.assignMerged(rule, variable, merged, assignmentOf(id, expression)!), fresh];
     if (min >= variable.min && max <= variable.max) return [set(slot, code), fresh];
     const site = this.site(rule, id);
-    const note = js`if (!clamped[${site}]) machine.clamps(${site});`;
+    const note = js`if (!clamped[${site}]) witness.clamped(${site});`;
     const plain = Number.isFinite(min) && Number.isFinite(max) ? 'x' : 'Number(x)';
     return js`{ const x = ${code};
 if (x < ${number(variable.min)}) { ${set(slot, variable.min)} ${note} }
@@ -209,7 +209,7 @@ else ${set(slot, plain)} ${fresh} }`;
     const site = this.site(rule, merged.variable);
     if ('to' in assignment) {
       const value = Math.min(Math.max(assignment.to, min), max);
-      const note = value === assignment.to ? '' : js`if (!clamped[${site}]) machine.clamps(${site});`;
+      const note = value === assignment.to ? '' : js`if (!clamped[${site}]) witness.clamped(${site});`;
       return [set(slot, Math.min(value, top)), comesFrom(merged, value), note];
     }
     const { add } = assignment;
@@ -219,7 +219,7 @@ else ${set(slot, plain)} ${fresh} }`;
     return js`${slotOf(added)} += ${add};
 if (${now} === ${top}) { if (!clamped[${site}]) machine.grows(${site}, ${at.merged.indexOf(merged)}); }
 else {
-if (${now} + ${add} > ${max} && !clamped[${site}]) machine.clamps(${site});
+if (${now} + ${add} > ${max} && !clamped[${site}]) witness.clamped(${site});
 ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
 }`;
   }

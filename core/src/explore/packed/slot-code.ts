@@ -165,7 +165,7 @@ ${changes || progress !== undefined ? '' : 'if (machine.firings !== 0) '}machine
   }
 
   private dropUpper(): Code {
-    return this.sheet.at.keptSlot(this.sheet.at.depth) ? js`if (${this.depth} > 1) machine.dropUpper();` : '';
+    return this.sheet.at.keptSlot(this.sheet.at.depth) ? js`if (${this.depth} > 1) machine.frames.popUpper();` : '';
   }
 }
 

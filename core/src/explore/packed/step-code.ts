@@ -268,7 +268,7 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
     const { completes, leaves } = this.ending(rule, true, 'to');
     const statements = [this.outcome(rule)];
     const here = this.placed(this.bottom);
-    if (completes !== false) statements.push(js`if (${completes} && completed[${here}] === 0) machine.completesFirst(${here});`);
+    if (completes !== false) statements.push(js`if (${completes} && completed[${here}] === 0) witness.completes(${here});`);
     const possible: [Code, number][] = [
       [completes, can.complete],
       [leaves, can.leave]
@@ -332,7 +332,7 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
       const leaves = to !== this.bottom;
       if (level.goal === 'leave' ? leaves : rule.rule.result === 'won') {
         const here = this.placed(this.bottom);
-        statements.push(js`if (completed[${here}] === 0) machine.completesFirst(${here});`);
+        statements.push(js`if (completed[${here}] === 0) witness.completes(${here});`);
         if (entered === 0) this.bits |= can.complete;
       }
       if (entered === 0 && (rule.rule.result || leaves)) this.bits |= can.leave;

@@ -1,5 +1,5 @@
-// npm test: everything, from a fresh checkout, in two lanes side by side: the unit tests in two processes; and lint, types,
-// build, recovery and the browser tests one after another. Parts may be named: lint, types, unit, build, recovery, e2e.
+// npm test: everything, from a fresh checkout, in three lanes side by side: the unit tests in two processes; the build and the
+// browser tests; and lint, types and recovery, of which the last waits more than it works. Parts may be named: lint, types, unit, build, recovery, e2e.
 import { spawn } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { constants, setPriority } from 'node:os';
@@ -16,7 +16,7 @@ if (asked.includes('--')) named.push(...asked.splice(asked.indexOf('--')).slice(
 
 /** So many browsers work side by side, each at a product of its own. */
 const browsers = 2;
-const lanes = [['unit'], ['lint', 'types', 'build', 'recovery', 'e2e']];
+const lanes = [['unit'], ['build', 'e2e'], ['lint', 'types', 'recovery']];
 const all = lanes.flat();
 /** By file or part: the seconds of processor time that it is meant to take. */
 const budgets = JSON.parse(readFileSync(join(root, 'scripts/test/budgets.json'), 'utf8'));

@@ -22,7 +22,7 @@ export type Explorer = (
 
 export interface CheckOptions {
   /** How many states to look at before verdicts that are not certain by then are left open. */
-  limit?: number;
+  limit?: number | undefined;
   /** How many bytes the states may take, likewise. */
   bytes?: number;
   explorer?: Explorer;

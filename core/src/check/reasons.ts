@@ -37,12 +37,15 @@ function seenWords(document: FlowDocument, owner: Parameters<typeof expressionWo
   return `${expressionWords(document, owner, expression)}: ${seenValuesWords(values)}`;
 }
 
+/** A value in words: flags as yes and no. */
+export const valueWord = (value: Value): string => (value === true ? 'yes' : value === false ? 'no' : String(value));
+
 export function seenValuesWords(values: Value[]): string {
   if (values.every((value) => typeof value === 'number')) {
     const [low, high] = [Math.min(...values), Math.max(...values)];
     return low === high ? `always ${low}` : `${low} to ${high}`;
   }
-  const names = values.map((value) => (value === true ? 'yes' : value === false ? 'no' : String(value)));
+  const names = values.map(valueWord);
   return names.length === 1 ? `always ${names[0]}` : names.join(' or ');
 }
 

@@ -110,6 +110,8 @@ export interface Facts {
   entered: Map<Id, Arrow>;
   fired: Map<Id, Arrow>;
   completed: Map<Id, Arrow>;
+  /** By level: an event that arrives in it afresh and then goes on to another place; by which rule. */
+  passed: Map<Id, { arrow: Arrow; rule: Id }>;
   stranded: Map<Id, Arrow>;
   unsettled: Map<Id, { arrow: Arrow; rules: Id[] }>;
   unexpected: Map<string, Arrow>;

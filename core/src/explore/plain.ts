@@ -3,7 +3,7 @@
  * seen on a shortest route. It is slow and obviously right.
  */
 import type { Id, Event, Step } from '../document/types.ts';
-import { parts } from '../language/ast.ts';
+import { parts, termsIn } from '../language/ast.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
 import { print } from '../language/print.ts';
 import { eventsIn } from '../play/events.ts';
@@ -57,6 +57,7 @@ class Exploration {
   readonly entered = new Map<Id, Arrow>();
   readonly fired = new Map<Id, Arrow>();
   readonly completed = new Map<Id, Arrow>();
+  readonly passed: Facts['passed'] = new Map();
   readonly stranded = new Map<Id, Arrow>();
   readonly unsettled: Facts['unsettled'] = new Map();
   readonly unexpected = new Map<string, Arrow>();
@@ -194,6 +195,7 @@ class Exploration {
       entered: this.entered,
       fired: this.fired,
       completed: this.completed,
+      passed: this.passed,
       stranded: this.stranded,
       unsettled: this.unsettled,
       unexpected: this.unexpected,
@@ -215,6 +217,7 @@ class Note implements Watcher {
   /** A place was entered afresh. */
   afresh = false;
   private readonly firsts: [Map<string, Arrow>, Id][] = [];
+  private readonly passes: [level: Id, rule: Id][] = [];
   private readonly faults: [place: Id, rules: Id[]][] = [];
   private readonly overflows: [variable: Id, rule: Id][] = [];
   /** The last rules that fired: when the event never settles, those of the loop. */
@@ -243,6 +246,7 @@ class Note implements Watcher {
   moving({ rule }: FittingRule, to: Id | null, afresh: boolean, { flow, state }: Turn): void {
     const { place } = bottom(state);
     const level = flow.document.places[place]!;
+    if (level.kind === 'level' && this.afresh && afresh && to !== place) this.passes.push([place, rule.id]);
     if (level.kind !== 'level' || state.stack.length > 1) return;
     const leaves = afresh && to !== place;
     const completes = level.goal === 'leave' ? leaves : rule.result === 'won';
@@ -282,6 +286,7 @@ class Note implements Watcher {
 
   tell(arrow: Arrow): void {
     for (const [map, id] of this.firsts) if (!map.has(id)) map.set(id, arrow);
+    for (const [level, rule] of this.passes) if (!this.found.passed.has(level)) this.found.passed.set(level, { arrow, rule });
     for (const [variable, rule] of this.overflows) {
       const known = this.found.clamped.get(variable);
       if (known) known.rules.add(rule);
@@ -292,14 +297,11 @@ class Note implements Watcher {
   }
 }
 
-const terms = ['variable', 'left', 'taken', 'won', 'wins'];
-
 /** Notes what the terms of a false condition were, to be able to say later why it never held. */
 function noteValues(facts: RuleFacts, rule: FittingRule, turn: Turn): void {
   for (const condition of [rule.condition, rule.holds]) {
     if (!condition) continue;
-    for (const expression of parts(condition)) {
-      if (!terms.includes(expression.kind)) continue;
+    for (const expression of termsIn(condition)) {
       const term = print(expression);
       let seen = facts.seen.get(term);
       if (!seen) facts.seen.set(term, (seen = new Seen(expression)));

@@ -65,3 +65,8 @@ export function piecesIn(expression: Expression): Id[] {
 export function variablesIn(expression: Expression): Id[] {
   return [...new Set(parts(expression).flatMap((part) => (part.kind === 'variable' ? [part.id] : [])))];
 }
+
+const termKinds: readonly string[] = ['variable', 'left', 'taken', 'won', 'wins'] satisfies Expression['kind'][];
+
+/** The parts of an expression whose values change in play. */
+export const termsIn = (expression: Expression): Expression[] => parts(expression).filter(({ kind }) => termKinds.includes(kind));

@@ -40,6 +40,19 @@ export function replay(document: FlowDocument, route: Step[], flow: Flow = prepa
   return played;
 }
 
+/** Plays a route, of whose last event a watcher is told; undefined where it cannot be played to its end. */
+export function watchLast<W extends Watcher>(flow: Flow, route: Step[], make: () => W): W | undefined {
+  const last = route.at(-1) ?? { start: true };
+  const watchers: W[] = [];
+  const watch = () => watchers[watchers.push(make()) - 1]!;
+  const isStart = 'start' in last;
+  const before = isStart ? undefined : replay(flow.document, route.slice(0, -1), flow).at(-1)?.state;
+  const event = before && eventFor(flow, before, last);
+  const outcome = isStart ? begin(flow, watch) : event && handle(flow, before!, event, watch);
+  const draws = last.draws ?? [];
+  return watchers[outcome?.results.findIndex((result) => same(result.draws, draws)) ?? -1];
+}
+
 function eventFor(flow: Flow, state: State, { draws: _draws, ...step }: Step): Event | undefined {
   return eventsIn(flow, state).find((event) =>
     'choose' in event && 'choose' in step

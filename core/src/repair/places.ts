@@ -176,39 +176,50 @@ const endingInReach: Offers = (document, { why = [] }) => {
 
 const arrivalCompletable: Offers = (document, verdict) => {
   const { subject: id } = verdict;
-  const level = document.places[id] as Level;
   const rules = completing(document, id);
+  return [
+    ...reachableGoals(document, id),
+    ...(rules.length > 0 ? [] : levelCompletable(document, verdict)),
+    ...begunAfresh(document, id, rules),
+    ...out(document, id)
+  ];
+};
+
+/** What some rules of a level ask for begins with each attempt: its pieces, and values of longer life. */
+function begunAfresh(document: FlowDocument, id: Id, rules: FittingRule[]): Change[] {
+  const level = document.places[id] as Level;
   const pieces = new Set(rules.flatMap((rule) => rule.pieces));
   const variables = new Set(
     rules.flatMap(({ condition, holds }) => [condition, holds].flatMap((text) => (text ? variablesIn(text) : [])))
   );
   return [
-    ...reachableGoals(document, id),
-    ...(rules.length > 0 ? [] : levelCompletable(document, verdict)),
-    ...[...pieces].flatMap((piece) =>
-      level.pieces[piece]?.renew === 'run' || level.pieces[piece]?.renew === 'never'
-        ? [
-            named(
-              `Bring ${level.pieces[piece].name} back with each attempt`,
-              changePiece(document, id, piece, { renew: undefined })
-            )
-          ]
-        : []
-    ),
+    ...[...pieces].flatMap((piece) => {
+      const { name: words, renew } = level.pieces[piece] ?? {};
+      if (renew !== 'run' && renew !== 'never') return [];
+      return [named(`Bring ${words!} back with each attempt`, changePiece(document, id, piece, { renew: undefined }))];
+    }),
     ...[...variables].flatMap((variable) => {
       const before = document.variables[variable]!;
       if (before.scope === 'attempt') return [];
       const words = variableName(document, variable);
+      const reset: NewRule = { when: { arrive: true }, do: [{ reset: variable }] };
       return [
-        named(
-          `Begin ${words} anew in ${level.name}`,
-          addRule(document, { place: id }, { when: { arrive: true }, do: [{ reset: variable }] }, 0)
-        ),
-        named(`Begin ${words} anew with each attempt`, changeVariable(document, variable, { ...before, scope: 'attempt' }))
+        named(`Begin ${words} with each attempt`, changeVariable(document, variable, { ...before, scope: 'attempt' })),
+        named(`Reset ${words} on arrival in ${level.name}`, addRule(document, { place: id }, reset, 0))
       ];
-    }),
-    ...out(document, id)
+    })
   ];
+}
+
+const overAtOnce: Offers = (document, { subject: id, why = [] }) => {
+  const applying = prepare(document).applying(id, id).all;
+  return why.flatMap(({ rule: fired }) => {
+    const rule = applying.find((each) => each.id === fired);
+    if (!rule) return [];
+    const found = begunAfresh(document, id, [rule]);
+    const words = ruleWords(document, findRule(document, rule.id)!.owner, rule.rule);
+    return found.length > 0 ? found : [named(`Delete the rule ${words}`, removeRule(document, rule.id))];
+  });
 };
 
 const alwaysSettles: Offers = (document, { why = [] }) =>
@@ -287,6 +298,7 @@ const expectation: Offers = (document, { subject }: Verdict) => withoutExpectati
 export const placeRepairs = {
   'place-reached': placeReached,
   'level-completable': levelCompletable,
+  'over-at-once': overAtOnce,
   'arrival-completable': arrivalCompletable,
   'attempt-ends': attemptEnds,
   'never-stuck': neverStuck,

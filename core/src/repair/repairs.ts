@@ -23,13 +23,18 @@ const offers: Partial<Record<CheckName, Offers>> = {
     )
 };
 
-/** The edits that may mend a failing verdict; none for one that does not fail, or of an older document. */
+/** The edits that may mend a failing verdict; none for one that does not fail, or of an older
+ * document. What completes or changes comes before what only deletes. */
 export function repairsOf(document: FlowDocument, verdict: Verdict): Change[] {
   if (verdict.outcome !== 'fails') return [];
   const found = offers[verdict.check as CheckName]?.(document, verdict) ?? [];
   const seen = new Set<string>();
-  return found.filter(({ patch }) => {
+  const offered = found.filter(({ patch }) => {
     const key = JSON.stringify(patch);
     return patch.length > 0 && !seen.has(key) && seen.add(key);
   });
+  return offered.sort((a, b) => Number(onlyDeletes(a)) - Number(onlyDeletes(b)));
 }
+
+/** Whether a change only takes something away. */
+export const onlyDeletes = ({ patch }: Change): boolean => patch.every(({ op }) => op === 'remove' || op === 'test');

@@ -20,7 +20,7 @@ export const families = [
   {
     id: 'completed',
     words: 'can be completed',
-    checks: ['level-completable', 'arrival-completable', 'goal-count', 'goal-partial']
+    checks: ['level-completable', 'over-at-once', 'arrival-completable', 'goal-count', 'goal-partial']
   },
   {
     id: 'free',

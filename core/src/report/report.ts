@@ -65,6 +65,7 @@ export interface Report {
 export const severities = {
   'place-reached': 'error',
   'level-completable': 'error',
+  'over-at-once': 'warning',
   'arrival-completable': 'warning',
   'attempt-ends': 'warning',
   'never-stuck': 'error',

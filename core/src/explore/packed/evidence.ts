@@ -21,6 +21,7 @@ export class Evidence implements Witness {
   private readonly found = {
     entered: new Map() as Facts['entered'],
     completed: new Map() as Facts['completed'],
+    passed: new Map() as Facts['passed'],
     stranded: new Map() as Facts['stranded'],
     unsettled: new Map() as Facts['unsettled'],
     unexpected: new Map() as Facts['unexpected'],
@@ -68,6 +69,15 @@ export class Evidence implements Witness {
   enters(place: number): void {
     this.first(this.found.entered, this.placeId(place));
     this.firsts.push(() => (this.machine().marks.entered[place] = 1));
+  }
+
+  passes(level: number, rule: number): void {
+    const { passed } = this.found;
+    const id = this.placeId(level);
+    this.firsts.push((arrow) => {
+      if (!passed.has(id)) passed.set(id, { arrow, rule: this.rules[rule]! });
+      this.machine().marks.passed[level] = 1;
+    });
   }
 
   stranded(rule: number): void {
@@ -241,7 +251,7 @@ export class Evidence implements Witness {
 
   facts(): Pick<
     Facts,
-    'entered' | 'fired' | 'completed' | 'stranded' | 'unsettled' | 'unexpected' | 'carried' | 'clamped' | 'rules'
+    'entered' | 'fired' | 'completed' | 'passed' | 'stranded' | 'unsettled' | 'unexpected' | 'carried' | 'clamped' | 'rules'
   > {
     const { marks } = this.machine();
     const rules = new Map<Id, RuleFacts>();

@@ -400,6 +400,10 @@ export class Machine {
 
   /** Clears the stack and enters a place afresh; by an order, to a position in its row. */
   enter(to: number, order: number, position: number, saved: 0 | 1 | 2, back: boolean, rule: number): void {
+    const { bottom } = this.frames;
+    if (this.afresh && bottom !== to && this.at.levels[bottom] && this.marks.passed[bottom] === 0) {
+      this.witness.passes(bottom, rule);
+    }
     const pair = this.pairs.alone(to);
     pair.slots().enter(order, position, saved);
     this.pair = pair;

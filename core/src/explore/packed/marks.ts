@@ -6,6 +6,8 @@ export interface Witness {
   fires(rule: number): void;
   completes(level: number): void;
   enters(place: number): void;
+  /** A level was entered afresh, and in the same event a rule moves on to another place. */
+  passes(level: number, rule: number): void;
   stranded(rule: number): void;
   unsettled(rule: number): void;
   /** A rule assigns a number beyond its variable's range. */
@@ -39,6 +41,8 @@ export class Marks {
   readonly fired;
   readonly completed;
   readonly entered;
+  /** Of a level: it is known to be left in the event that entered it. */
+  readonly passed;
   /** By assignment: it is known to leave its range. */
   readonly clamped: boolean[] = [];
   /** By term: its last value. */
@@ -51,5 +55,6 @@ export class Marks {
     ) as [Uint8Array, Uint8Array, Uint8Array, Uint8Array, Uint8Array];
     this.completed = new Uint8Array(places);
     this.entered = new Uint8Array(places);
+    this.passed = new Uint8Array(places);
   }
 }

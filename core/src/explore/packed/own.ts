@@ -3,7 +3,7 @@
  * on to nothing, so that code can be used for other places and in later checks.
  */
 import type { Id } from '../../document/types.ts';
-import { parts, type Expression } from '../../language/ast.ts';
+import { termsIn, type Expression } from '../../language/ast.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Code } from './instructions.ts';
 import type { Layout } from './layout.ts';
@@ -61,14 +61,11 @@ export const positionIn = (order: number) => (at: Layout, place: number) => at.o
 /** The slot that says whether a level is won. */
 export const wonSlot = (at: Layout, place: number): number => at.won[place]!;
 
-const kinds = ['variable', 'left', 'taken', 'won', 'wins'];
-
 /** The terms of a rule's conditions whose values are told where it never fires. */
 export function termsOf(rule: FittingRule): Expression[] {
   let found = terms.get(rule);
   if (!found) {
-    const all = [rule.condition, rule.holds].flatMap((text) => (text ? parts(text) : []));
-    terms.set(rule, (found = all.filter(({ kind }) => kinds.includes(kind))));
+    terms.set(rule, (found = [rule.condition, rule.holds].flatMap((text) => (text ? termsIn(text) : []))));
   }
   return found;
 }

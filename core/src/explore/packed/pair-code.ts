@@ -77,7 +77,7 @@ function eventCode(sheet: Sheet, self: Self, bottom: number, happening: Happenin
 }
 
 const given =
-  'slots, base, next, watcher, witness, machine, orders, choices, indexes, queue, happened, wasTrue, wasFalse, fired, completed, entered, clamped, terms, exact, own';
+  'slots, base, next, watcher, witness, machine, orders, choices, indexes, queue, happened, wasTrue, wasFalse, fired, completed, entered, passed, clamped, terms, exact, own';
 
 /** What is made for each place anew, of its numbers. */
 function partOf<Made>(own: Own, text: string): Generated<Made> {

@@ -275,6 +275,7 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
     ];
     const dynamic = possible.flatMap(([code, bit]) => (code === false || this.entered > 0 ? [] : js` | (${code} ? ${bit} : 0)`));
     const given = ['event', order, position, 'firings', [this.bits, ...dynamic], this.placed(this.home)];
+    if (this.entered > 0) statements.push(this.passes(rule, js`${this.placed(this.bottom)} !== to && `));
     statements.push(js`${this.packed()} enter(${joined(given, ', ')});`);
     [this.written, this.lately] = before;
     return joined(statements, ' ');
@@ -328,6 +329,7 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
     this.written = new Set(written);
     this.lately = new Set(lately);
     const statements = [this.outcome(rule)];
+    if (entered > 0 && to !== this.bottom) statements.push(this.passes(rule));
     if (level.kind === 'level') {
       const leaves = to !== this.bottom;
       if (level.goal === 'leave' ? leaves : rule.rule.result === 'won') {
@@ -353,6 +355,13 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
       restore();
       return machine();
     }
+  }
+
+  /** Where a rule moves on from a level that this event has entered: the level is passed. */
+  private passes(rule: FittingRule, elsewhere: Code = ''): Code {
+    if (this.sheet.at.levels[this.bottom] === undefined) return '';
+    const here = this.placed(this.bottom);
+    return js`if (${elsewhere}passed[${here}] === 0) witness.passes(${here}, ${this.index(rule)});`;
   }
 
   /** The end of a way that has entered places. */

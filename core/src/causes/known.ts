@@ -1,0 +1,103 @@
+/** What is known, without trying, of which finding explains which. */
+import { findRule, type FlowDocument, type Id } from '../document/types.ts';
+import { prepare, type Flow } from '../play/flow.ts';
+import { placeOf } from '../report/answers.ts';
+import type { CheckName, Reason, Verdict } from '../report/report.ts';
+
+/** The findings that may explain one directly, as `check subject`; only those that there are count. */
+export class Explainers {
+  private readonly flow: Flow;
+
+  constructor(private readonly document: FlowDocument) {
+    this.flow = prepare(document);
+  }
+
+  of(verdict: Verdict): string[] {
+    return (explainers[verdict.check]?.call(this, verdict) ?? []).filter((key) => key !== `${verdict.check} ${verdict.subject}`);
+  }
+
+  /** What keeps a rule from firing. */
+  deadRule(id: Id, never?: Reason['never']): string[] {
+    const found = findRule(this.document, id);
+    if (!found) return [];
+    const place = 'place' in found.owner ? found.owner.place : undefined;
+    const misfits = [`reference rule/${id}`, `condition ${id}`];
+    const { when } = found.rule;
+    switch (never) {
+      case 'place not reached':
+        return place === undefined ? [] : this.away(place);
+      case 'trigger never happens':
+        return [...('hear' in when ? [`signal-raised ${when.hear}`] : []), ...(place === undefined ? [] : this.away(place))];
+      case 'always overtaken':
+        return [`overtaken-deadline ${id}`, `rule-hidden ${id}`, ...(place === undefined ? [] : [`over-at-once ${place}`])];
+      default:
+        return [...misfits, `goal-count ${id}`, ...(place === undefined ? [] : [`over-at-once ${place}`])];
+    }
+  }
+
+  /** What keeps the player from a place, or out of it. */
+  away(place: Id): string[] {
+    return [`place-reached ${place}`, `over-at-once ${place}`];
+  }
+
+  /** What keeps the player from getting past a place. */
+  past(place: Id): string[] {
+    return [...this.away(place), `level-completable ${place}`, `arrival-completable ${place}`, ...this.deadExits(place)];
+  }
+
+  /** The rules of a place that lead out of it, which may be dead. */
+  private deadExits(place: Id): string[] {
+    const { all } = this.flow.applying(place, place);
+    return all.filter(({ rule }) => rule.go).flatMap(({ id }) => [`goal-count ${id}`, `rule-fires ${id}`]);
+  }
+
+  trapped(verdict: Verdict): string[] {
+    const place = placeOf(this.document, verdict);
+    return place === undefined ? [] : this.past(place);
+  }
+}
+
+const ofReasons = (each: (this: Explainers, reason: Reason) => string[]) =>
+  // eslint-disable-next-line func-style -- it is called with the explainers
+  function (this: Explainers, { why = [] }: Verdict): string[] {
+    return why.flatMap((reason) => each.call(this, reason));
+  };
+
+type Explain = (this: Explainers, verdict: Verdict) => string[];
+
+const explainers: Partial<Record<CheckName, Explain>> = {
+  'place-reached': ofReasons(function ({ rule, never, places = [] }) {
+    if (rule === undefined) return places.flatMap((place) => this.past(place));
+    return never === 'place not reached' ? this.deadRule(rule, never) : [`rule-fires ${rule}`, ...this.deadRule(rule, never)];
+  }),
+  'rule-fires': ofReasons(function ({ rule, never }) {
+    return rule === undefined ? [] : this.deadRule(rule, never);
+  }),
+  'level-completable': ofReasons(function ({ rule, never }) {
+    return rule === undefined ? [] : [`rule-fires ${rule}`, ...this.deadRule(rule, never)];
+  }),
+  'arrival-completable'(verdict) {
+    const rules = (verdict.why ?? []).flatMap(({ rule }) =>
+      rule === undefined ? [] : [`goal-count ${rule}`, `rule-fires ${rule}`]
+    );
+    return [`level-completable ${verdict.subject}`, ...rules];
+  },
+  'attempt-ends'(verdict) {
+    return [`never-stuck ${verdict.subject}`, ...this.trapped(verdict)];
+  },
+  'never-stuck'(verdict) {
+    return this.trapped(verdict);
+  },
+  'moves-on'(verdict) {
+    return this.trapped(verdict);
+  },
+  'ending-in-reach': ofReasons(function ({ places = [] }) {
+    return places.flatMap((place) => [`moves-on ${place}`, `never-stuck ${place}`, `attempt-ends ${place}`]);
+  }),
+  'entry-used'({ subject }) {
+    return [`place-reached ${subject.split('/')[0]!}`];
+  },
+  'goal-partial'({ subject }) {
+    return [`goal-count ${subject}`];
+  }
+};

@@ -51,7 +51,7 @@ const part = (name) => (page) => page.getByRole('tab', { name }).click();
 await picture('answers', `${round}/levels`, part('What answers what'));
 await picture('orders', '/flows/demo-night-market/levels', async (page) => {
   await part('Orders')(page);
-  await page.getByText('Ten runs to look at').first().click();
+  await page.getByText('Ten example runs').first().click();
 });
 await picture('values', `${faults}/values`, (page) => page.locator('.later').first().waitFor());
 await picture('trial', `${round}/trial`, async (page) => {

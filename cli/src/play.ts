@@ -34,7 +34,7 @@ export async function playCommand(args: string[], output: Output): Promise<0 | 1
   const { document } = loaded;
   const trial = beginTrial(document, options.seed);
   if (!trial) {
-    output.err(`${options.file}: play cannot begin: there is no start place, or its rules go on for ever`);
+    output.err(`${options.file}: play cannot begin: there is no start place, or its rules go on forever`);
     return 2;
   }
   if (options.runs) return playRuns(document, output);
@@ -55,7 +55,7 @@ function playRuns(document: FlowDocument, output: Output): 0 | 1 {
     const result = replayRun(document, run);
     if (result.goes === 'as recorded') {
       output.out(`as recorded   ${run.name} (${run.steps.length - 1} events)`);
-      if (run.bug !== undefined) output.out(`  it was known to show a bug, and does not any more: ${run.bug}`);
+      if (run.bug !== undefined) output.out(`  it was known to show a bug, and no longer does: ${run.bug}`);
       continue;
     }
     if (run.bug === undefined) different++;

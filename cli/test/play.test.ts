@@ -113,7 +113,7 @@ describe('crow-lane play', () => {
       .to.match(/known bug +Aboard, event 1: press Step aboard/)
       .and.include('the gangway is up');
     const mended = await run([withRun({ bug: 'the gangway is up' }, [start]), '--runs']);
-    expect(mended.out).to.include('as recorded').and.include('does not any more');
+    expect(mended.out).to.include('as recorded').and.include('no longer does');
     const against = await run([withRun({}, [{ ...start, expects: ['wins(nowhere) = 3'] }]), '--runs']);
     expect(against.code).to.equal(1);
     expect(against.out).to.include('expected: wins(nowhere) = 3 (which cannot be read there)');

@@ -80,7 +80,7 @@ describe('two reports', () => {
     const said = changes.map(({ check: name, subject, is }) => `${is} ${name} ${subject}`);
     expect(said).to.include('broken level-completable loft').and.include('broken place-reached aglow');
     const back = compareReports(check(harder), check(flow)).map(({ check: name, subject, is }) => `${is} ${name} ${subject}`);
-    expect(back).to.include('mended level-completable loft');
+    expect(back).to.include('fixed level-completable loft');
     expect(compareReports(check(flow), check(flow))).to.deep.equal([]);
   });
 
@@ -90,7 +90,7 @@ describe('two reports', () => {
     expect(added.every(({ after }) => after === 'fails')).to.equal(true);
     expect(added.map(({ check: name }) => name)).to.include('place-reached');
     const gone = compareReports(check(more), check(apply(more, removePlace(more, 'nowhere').patch)));
-    expect(gone.every(({ is, after }) => is === 'mended' && after === undefined)).to.equal(true);
+    expect(gone.every(({ is, after }) => is === 'fixed' && after === undefined)).to.equal(true);
   });
 });
 
@@ -108,7 +108,7 @@ describe('any two reports', () => {
         const [was, is] = [failing(before), failing(after)];
         const changes = compareReports(before, after);
         const named = (kind: string) => changes.filter((each) => each.is === kind).map((each) => `${each.check} ${each.subject}`);
-        expect(named('mended').sort()).to.deep.equal([...was].filter((key) => !is.has(key)).sort());
+        expect(named('fixed').sort()).to.deep.equal([...was].filter((key) => !is.has(key)).sort());
         expect(named('broken').sort()).to.deep.equal([...is].filter((key) => !was.has(key)).sort());
       }),
       { numRuns: 60 }
@@ -155,7 +155,7 @@ describe('an accepted finding', () => {
     expect(finding(changed).accepted).to.equal(undefined);
     const note = check(changed).checks.find((each) => each.check === 'accepted-unused')!;
     expect(note.outcome).to.equal('fails');
-    expect(note.message).to.include('has changed since');
+    expect(note.message).to.include('has changed.');
     const anew = apply(changed, accept(changed, 'fresh-start', 'begin', 'still meant', restsOn(changed, finding(changed))).patch);
     expect(finding(anew).accepted).to.equal('still meant');
     expect(anew.accepted).to.have.length(1);

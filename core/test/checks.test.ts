@@ -166,11 +166,11 @@ describe('checks: of the document', () => {
       'nothing raises it',
       (d) => ((d.signals = { bell: { name: 'Bell' } }), d.places.title.rules.push({ id: 'h', when: { hear: 'bell' } }))
     ],
-    ['piece-handled', 'quay/moth', 'no rule there asks', (d) => (d.places.quay.pieces.moth = { name: 'Moth', kind: 'foe' })],
+    ['piece-handled', 'quay/moth', 'no rule there uses', (d) => (d.places.quay.pieces.moth = { name: 'Moth', kind: 'foe' })],
     [
       'entry-used',
       'quay/roof',
-      'Nobody enters',
+      'No rule enters',
       (d) => (d.places.quay.entries = { door: { name: 'Door' }, roof: { name: 'Roof' } })
     ],
     ['way-back', 'quay', 'not back', (d) => d.places.quay.rules.push(press('s', 'Stairs', { go: { place: 'loft' } }))],
@@ -189,7 +189,7 @@ describe('checks: of the document', () => {
           ]
         })
     ],
-    ['order-repeats', 'night', '1 of 2', (d) => (d.orders.night = { name: 'Night', draw: 'bag', levels: ['quay', 'loft'] })],
+    ['order-repeats', 'night', '1 time in 2', (d) => (d.orders.night = { name: 'Night', draw: 'bag', levels: ['quay', 'loft'] })],
     ['goal-count', 'lit2', 'Net Loft has Lamp × 2', (d) => (d.places.loft.rules[0].when.holds = '3 = taken(lamp)')],
     ['goal-partial', 'lit', 'Quay Street has Lamp × 3', (d) => (d.places.quay.rules[0].when.holds = 'taken(lamp) >= 2')],
     [
@@ -202,7 +202,7 @@ describe('checks: of the document', () => {
     [
       'overtaken-deadline',
       'late',
-      'left before',
+      'already left',
       (d) =>
         d.places.splash.rules.push(
           { id: 'late', when: { after: 5 }, go: { place: 'dark' } },
@@ -212,7 +212,7 @@ describe('checks: of the document', () => {
     [
       'accepted-unused',
       'way-back quay',
-      'not there any more',
+      'no longer exists',
       (d) => (d.accepted = [{ check: 'way-back', subject: 'quay', reason: 'The tide has come in.' }])
     ]
   ];

@@ -59,16 +59,16 @@ describe('repairs', () => {
     expect(offered('goal-count', 'w_chapel')).to.deep.equal(['Ask for 3 instead of 4', 'Put Candle × 4 into Chapel Rise']);
     expect(offered('never-stranded', 'continue')).to.deep.equal(['Otherwise to the first level', 'Otherwise to Title']);
     expect(offered('fresh-start', 'begin')).to.deep.equal([
-      'Begin a new run there',
+      'Begin a new run in this rule',
       'Set Lives back there',
-      'Begin Lives anew with each attempt'
+      'Begin Lives with each attempt'
     ]);
     expect(offered('signal-heard', 'horn')).to.include('Let the rule that waits for Tide hear Fog horn');
     expect(offered('condition', 'another')[0]).to.equal('Let “live” be Lives');
     expect(offered('reference', 'rule/help')[0]).to.equal('Make a screen Manual');
     expect(offered('way-back', 'nets')).to.deep.equal(['A way back from Net cellar']);
     expect(offered('number-skipped', 'brim')).to.deep.equal(['Ask for Oil at least 12']);
-    expect(offered('order-complete', 'drawn')).to.deep.equal(['Each row with each level once']);
+    expect(offered('order-complete', 'drawn')).to.deep.equal(['List each level once in each row']);
     expect(offered('moves-on', 'well')).to.deep.equal(['From Old well to Title']);
   });
 

@@ -80,6 +80,7 @@ describe('the rooms of the house', () => {
       'check',
       'trial',
       'repair',
+      'causes',
       'formats'
     ];
     for (const [file, imports] of core)

@@ -73,7 +73,7 @@ describe('a trial', () => {
     const title = beginTrial(document)!;
     expect(outcomeWords(document, lineOf(title, { press: 'End' }))).to.equal('nothing: only if Lives is 0');
     const quay = done(document, { press: 'Begin' });
-    expect(outcomeWords(document, lineOf(quay, { touch: 'rope' }))).to.equal('nothing: no rule listens');
+    expect(outcomeWords(document, lineOf(quay, { touch: 'rope' }))).to.equal('nothing: no rule responds');
   });
 
   it('is gone back in, and goes on from there another way', () => {

@@ -3,7 +3,7 @@ import { expect, face, faults, nothingSerious, open, put, settled, small, test }
 
 const finding = (page: Page, key: string) => page.locator(`[data-finding="${key}"]`);
 
-test('three answers lead to their findings, each with why, the way there, and repairs that were tried', async ({ page }) => {
+test('three answers lead to their findings, each with why, the route, and repairs that were tried', async ({ page }) => {
   test.setTimeout(120_000);
   const id = await put(page, faults());
   await open(page, id);
@@ -32,13 +32,13 @@ test('three answers lead to their findings, each with why, the way there, and re
   await page.getByRole('button', { name: 'show all' }).click();
   const stranded = finding(page, 'never-stranded continue');
   await stranded.locator('.message').click();
-  await stranded.getByRole('button', { name: 'the way there, 2 steps' }).click();
+  await stranded.getByRole('button', { name: 'the route, 2 steps' }).click();
   await expect(stranded).toContainText('press Continue');
   await stranded.getByRole('button', { name: 'be there' }).first().click();
   await expect(page.getByRole('region', { name: 'What the player sees' }).locator('h2')).toContainText('Title');
   await page.getByRole('link', { name: 'Checks' }).click();
   await finding(page, 'never-stranded continue').locator('.message').click();
-  await finding(page, 'never-stranded continue').getByRole('button', { name: 'see it on the lane' }).click();
+  await finding(page, 'never-stranded continue').getByRole('button', { name: 'Show on the lane' }).click();
   const way = page.getByRole('region', { name: 'The way, step by step' });
   await expect(way).toContainText('2 of 2');
   await way.getByRole('button', { name: 'One step back' }).click();
@@ -63,7 +63,7 @@ test('a row shows all that is known of a place; cells are walked by keys; groups
   await page.keyboard.press('ArrowRight');
   await page.keyboard.press('ArrowRight');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('About Net Lofts: nobody stuck')).toBeVisible();
+  await expect(page.getByText('About Net Lofts: never stuck')).toBeVisible();
   await expect(finding(page, 'way-back nets')).toBeVisible();
 
   await page.getByRole('button', { name: 'show all' }).click();
@@ -107,7 +107,7 @@ test('an accepted finding comes back when what it rests on changes', async ({ pa
   await page.getByRole('tab', { name: /failing/ }).click();
   await expect(wait).toBeVisible({ timeout: 20_000 });
   await page.getByRole('tab', { name: /worth knowing/ }).click();
-  await expect(finding(page, 'accepted-unused wait-too-short retry')).toContainText('has changed since');
+  await expect(finding(page, 'accepted-unused wait-too-short retry')).toContainText('has changed.');
 });
 
 test('what changed since an earlier revision is told with the edit that did it', async ({ page }) => {
@@ -121,7 +121,7 @@ test('what changed since an earlier revision is told with the edit that did it',
   await page.goto(`/flows/${id}/checks`);
   await settled(page);
   await page.getByLabel('Compare with the revision').selectOption({ index: 1 });
-  await expect(page.locator('.changes')).toContainText('No verdict is another since.', { timeout: 20_000 });
+  await expect(page.locator('.changes')).toContainText('No verdict has changed.', { timeout: 20_000 });
 
   const sent = await page.request.patch(`/api/flows/${id}`, {
     headers: {

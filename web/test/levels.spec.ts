@@ -132,7 +132,7 @@ test('ten levels are added at once, won in one stroke, and numbered as they stan
   await page.getByLabel('How', { exact: true }).selectOption('at least some of');
   await page.getByLabel('How many').fill('5');
   await page.getByLabel('Piece', { exact: true }).fill('Lamp');
-  await page.getByRole('button', { name: 'Make it so' }).click();
+  await page.getByRole('button', { name: 'Apply' }).click();
   await settled(page);
   await expect(page.locator('.answers')).toContainText('12 of 12 levels can be completed');
   const { places } = await documentOf(page, id);
@@ -142,10 +142,10 @@ test('ten levels are added at once, won in one stroke, and numbered as they stan
   // a number out of place is put right
   await (await cell(page, 'street_12', 'Name')).click();
   await page.keyboard.press('Alt+ArrowUp');
-  await page.getByRole('button', { name: 'Number Round anew' }).click();
+  await page.getByRole('button', { name: 'Number Round in order' }).click();
   await settled(page);
   await expect(await cell(page, 'street_12', 'Name')).toHaveText('Street 11');
-  await expect(page.getByRole('button', { name: 'Number Round anew' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Number Round in order' })).toHaveCount(0);
 
   // what is shown can be sorted and filtered; the order stays
   await sheet(page).getByRole('button', { name: 'Lamp', exact: true }).click();
@@ -214,12 +214,12 @@ test('a drawn order marks what is wrong in its rows, completes and shuffles them
     ['quay', 'loft'],
     ['loft', 'quay']
   ]);
-  await expect(page.locator('.sheetpart')).toContainText('Same order twice running: 1 in 2.');
+  await expect(page.locator('.sheetpart')).toContainText('Same order in two runs: 1 in 2.');
   await page.getByLabel('How many rows').fill('5');
-  await page.getByRole('button', { name: 'Make them instead' }).click();
+  await page.getByRole('button', { name: 'Replace rows' }).click();
   await settled(page);
   expect((await documentOf(page, id)).orders.main.rows).toHaveLength(5);
-  await page.getByText('Ten runs to look at').click();
+  await page.getByText('Ten example runs').click();
   await expect(page.locator('details li')).toHaveCount(10);
 });
 

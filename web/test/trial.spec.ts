@@ -188,9 +188,9 @@ test('a trial is kept as a run, which notices a change; random games are counted
     data: [{ op: 'replace', path: '/places/quay/pieces/lamp/count', value: 4 }]
   });
   expect(sent.status()).toBe(200);
-  await expect(run).toContainText('goes another way at event 4');
+  await expect(run).toContainText('goes differently at event 4');
   await expect(run).toContainText('in Net Loft');
-  await run.getByRole('button', { name: 'record anew' }).click();
+  await run.getByRole('button', { name: 'record again' }).click();
   await expect(run).toContainText('✓ as recorded');
   await run.getByRole('button', { name: 'play it' }).click();
   await expect(scene(page).locator('h2')).toContainText('Quay Street');

@@ -9,11 +9,11 @@ async function wire(page: Page, hands: Hands): Promise<unknown> {
   const field = (name: string) => page.getByLabel(name, { exact: true });
   const sentence = (text: string | RegExp) => page.locator('#desk .sentence').filter({ hasText: text }).last();
   const enter = () => page.keyboard.press('Enter');
-  const place = async (from: string | undefined, row: 'Endings' | 'In between' | 'Levels', name: string, outcome?: string) => {
+  const place = async (from: string | undefined, row: 'Endings' | 'Interludes' | 'Levels', name: string, outcome?: string) => {
     await hands.newPlace(from, row);
     const dialog = page.getByRole('dialog');
     await hands.write(dialog.getByLabel('Name', { exact: true }), name);
-    const kinds = { Endings: 'an ending', 'In between': 'a screen in between', Levels: 'a level' };
+    const kinds = { Endings: 'an ending', Interludes: 'an interlude', Levels: 'a level' };
     await hands.choose(dialog.locator('select[name=kind]'), kinds[row]);
     if (outcome) await hands.choose(dialog.locator('select[name=outcome]'), outcome);
     await hands.press(dialog.getByRole('button', { name: 'Add', exact: true }));
@@ -90,7 +90,7 @@ async function wire(page: Page, hands: Hands): Promise<unknown> {
   await expect(sentence('next level')).toContainText('Lamp × 2 are all collected');
 
   // falling, and what it costs
-  await place(undefined, 'In between', 'Overboard');
+  await place(undefined, 'Interludes', 'Overboard');
   await hands.press(button(/another way out/));
   await pick('Target', 'Lights out');
   await trigger('Lights out', 'the player arrives');

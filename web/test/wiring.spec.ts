@@ -21,13 +21,13 @@ test('all that a rule and a level can say is said on the desk', async ({ page })
 
   // when a piece is all there again
   await page.getByTitle('More about Lamp').click();
-  await page.getByLabel('All there again').selectOption('run');
+  await page.getByLabel('Comes back').selectOption('run');
   await page.keyboard.press('Escape');
 
   // how a move looks, and a note on the rule
   const rule = page.locator('[data-rule=lit]');
   await rule.hover();
-  await rule.getByRole('button', { name: '+ how it looks' }).click();
+  await rule.getByRole('button', { name: '+ transition' }).click();
   await page.getByLabel('Style').selectOption('iris');
   await page.getByLabel('uncover').fill('0.5');
   await page.getByLabel('uncover').press('Tab');
@@ -40,7 +40,7 @@ test('all that a rule and a level can say is said on the desk', async ({ page })
   await expect(rule).toContainText('The usual way.');
 
   // something expected on arrival that does not hold
-  await page.getByRole('button', { name: '+ expect something of every arrival' }).click();
+  await page.getByRole('button', { name: '+ expectation on arrival' }).click();
   await page.getByLabel('Expected on arrival').fill('left(lamp) = 1');
   await page.getByRole('button', { name: 'Keep' }).click();
   await settled(page);

@@ -58,7 +58,6 @@ export class Explainers {
 }
 
 const ofReasons = (each: (this: Explainers, reason: Reason) => string[]) =>
-  // eslint-disable-next-line func-style -- it is called with the explainers
   function (this: Explainers, { why = [] }: Verdict): string[] {
     return why.flatMap((reason) => each.call(this, reason));
   };

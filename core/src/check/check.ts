@@ -74,10 +74,10 @@ function accept(document: FlowDocument, checks: Verdict[], complete: boolean): V
     if (found && !changed) found.accepted = reason;
     const outcome = found && !changed ? 'holds' : found || complete ? 'fails' : 'open';
     const message = changed
-      ? `The finding ${name} of ${subject} was accepted (${reason}), but what it rests on has changed since.`
+      ? `The finding ${name} of ${subject} was accepted (${reason}), but what it depends on has changed.`
       : found
-        ? `The accepted finding ${name} of ${subject} is there.`
-        : `The accepted finding ${name} of ${subject} is not there any more.`;
+        ? `The accepted finding ${name} of ${subject} still exists.`
+        : `The accepted finding ${name} of ${subject} no longer exists.`;
     return verdict('accepted-unused', `${name} ${subject}`, outcome, message, { pointer: `/accepted/${index}` });
   });
   return [...checks, ...unused];

@@ -67,14 +67,14 @@ function signals({ document, rules }: Flow): Verdict[] {
         'signal-heard',
         id,
         up && !down ? `${name} is raised, but no rule hears it.` : undefined,
-        `${name} is heard wherever it is raised.`,
+        `${name} is heard when it is raised.`,
         { pointer }
       ),
       plain(
         'signal-raised',
         id,
         down && !up ? `A rule waits for ${name}, but nothing raises it.` : undefined,
-        `${name} is raised for who hears it.`,
+        `${name} is raised, and heard.`,
         { pointer }
       )
     ];
@@ -88,8 +88,8 @@ function piecesHandled(flow: Flow): Verdict[] {
       plain(
         'piece-handled',
         `${id}/${piece}`,
-        handled.has(piece) ? undefined : `${name} is in ${level.name}, but no rule there asks for it.`,
-        `A rule in ${level.name} asks for ${name}.`,
+        handled.has(piece) ? undefined : `${name} is in ${level.name}, but no rule there uses it.`,
+        `A rule in ${level.name} uses ${name}.`,
         { pointer: `/places/${id}/pieces/${piece}` }
       )
     );
@@ -113,7 +113,7 @@ function entriesUsed(flow: Flow): Verdict[] {
       return plain(
         'entry-used',
         `${id}/${entry}`,
-        used ? undefined : `Nobody enters ${level.name} at ${name}.`,
+        used ? undefined : `No rule enters ${level.name} at ${name}.`,
         `${name} of ${level.name} is used.`,
         {
           pointer: `/places/${id}/entries/${entry}`
@@ -137,7 +137,7 @@ function waysBack(flow: Flow): Verdict[] {
     const oneWay = [...leads.get(id)!].filter((other) => !leads.get(other)!.has(id));
     const failing =
       oneWay.length > 0
-        ? `From ${level.name} one comes to ${oneWay.map((other) => placeName(document, other)).join(', ')}, but not back.`
+        ? `From ${level.name} the player comes to ${oneWay.map((other) => placeName(document, other)).join(', ')}, but not back.`
         : undefined;
     return plain('way-back', id, failing, `Wherever ${level.name} leads, there is a way back.`, {
       pointer: `/places/${id}`,
@@ -188,7 +188,7 @@ function namesUnique({ document }: Flow): Verdict[] {
       `No earlier place is called ${name}.`,
       {
         pointer: `/places/${id}`,
-        ...(earlier === undefined ? {} : { why: [{ text: 'The other one comes earlier.', places: [earlier] }] })
+        ...(earlier === undefined ? {} : { why: [{ text: 'The other one comes first.', places: [earlier] }] })
       }
     );
   });

@@ -42,7 +42,7 @@ interface Bad {
   /** While an attempt at a level goes on: winning, losing or leaving it. In a level: entering any place. */
   endless: Int32Array;
   stuck: Int32Array;
-  /** While a menu or a screen in between is active: getting on from it. */
+  /** While a menu or an interlude is active: getting on from it. */
   held: Int32Array;
   /** Anywhere: reaching an ending. */
   trapped: number;
@@ -105,7 +105,7 @@ function placesReached(facts: Facts): Verdict[] {
       return verdict('place-reached', id, 'holds', message, { pointer, facts, at: arrow });
     }
     if (!facts.complete)
-      return verdict('place-reached', id, 'open', `Not settled yet whether ${place.name} can be reached.`, { pointer });
+      return verdict('place-reached', id, 'open', `It is not settled whether ${place.name} can be reached.`, { pointer });
     return verdict('place-reached', id, 'fails', `${place.name} is never reached.`, { pointer, why: whyNotReached(facts, id) });
   });
 }
@@ -126,9 +126,10 @@ function levelsCompletable(facts: Facts): Verdict[] {
     if (!leave && rules.length === 0) {
       return verdict(name, id, 'fails', `${level.name} cannot be won: no rule wins it.`, { pointer, why: asideRules(facts, id) });
     }
-    if (!facts.complete) return verdict(name, id, 'open', `Not settled yet whether ${level.name} can be completed.`, { pointer });
+    if (!facts.complete)
+      return verdict(name, id, 'open', `It is not settled whether ${level.name} can be completed.`, { pointer });
     if (!facts.entered.has(id))
-      return verdict(name, id, 'unreached', `${level.name} is never reached, so nobody can complete it.`, { pointer });
+      return verdict(name, id, 'unreached', `${level.name} is never reached, so it cannot be completed.`, { pointer });
     const why: Reason[] = rules.map(({ id: rule }) => whyNever(facts, rule));
     if (why.length === 0) why.push({ text: 'No rule leads out of it.' });
     return verdict(name, id, 'fails', `${level.name} can never be ${leave ? 'left' : 'won'}.`, { pointer, why });
@@ -213,24 +214,24 @@ function arrivalsCompletable(facts: Facts, { hopeless, isHopeless }: Bad): Verdi
       const place = facts.bottom(state);
       return facts.arrivalAt((other) => isHopeless(other) && facts.bottom(other) === place) ?? state;
     },
-    fails: (name) => `One can arrive in ${name} and have no way to complete it any more.`,
-    holds: (name) => `Whoever arrives in ${name} can complete it.`,
+    fails: (name) => `After some arrivals, ${name} cannot be completed.`,
+    holds: (name) => `${name} can be completed after every arrival.`,
     why: (_, level) => arrivalWhy(facts, level)
   });
 }
 
 function attemptsEnd(facts: Facts, bad: Int32Array): Verdict[] {
   return byLevel(facts, 'attempt-ends', bad, {
-    fails: (name) => `In ${name} the player can get to where its rules neither win, lose nor leave it any more.`,
-    holds: (name) => `From everywhere in ${name} its rules still win, lose or leave it.`,
+    fails: (name) => `In ${name} the player can reach a point from which its rules no longer win, lose or leave it.`,
+    holds: (name) => `Wherever the player is in ${name}, its rules can still win, lose or leave it.`,
     why: (state) => trapWhy(facts, state, true)
   });
 }
 
 function neverStuck(facts: Facts, bad: Int32Array): Verdict[] {
   return byLevel(facts, 'never-stuck', bad, {
-    fails: (name) => `In ${name} the player can get stuck: nothing leads anywhere else any more.`,
-    holds: (name) => `Nobody gets stuck in ${name}.`,
+    fails: (name) => `The player can get stuck in ${name}: nothing leads out of it.`,
+    holds: (name) => `The player never gets stuck in ${name}.`,
     why: (state) => trapWhy(facts, state)
   });
 }
@@ -275,7 +276,7 @@ function trapWhy(facts: Facts, state: number, within = false): Reason[] {
   const places = placesFrom(facts, state, within);
   return [
     {
-      text: `From there the player only ever comes to: ${places.map((id) => placeName(facts.flow.document, id)).join(', ')}.`,
+      text: `From there only these places can be reached: ${places.map((id) => placeName(facts.flow.document, id)).join(', ')}.`,
       places
     }
   ];
@@ -301,12 +302,12 @@ function movesOn(facts: Facts, bad: Int32Array): Verdict[] {
     const pointer = `/places/${id}`;
     const state = bad[number]!;
     if (state >= 0)
-      return verdict('moves-on', id, 'fails', `Once in ${name}, the player never gets on.`, {
+      return verdict('moves-on', id, 'fails', `The player can get stuck in ${name}.`, {
         pointer,
         facts,
         at: state
       });
-    return verdict('moves-on', id, otherwise(facts, facts.entered.has(id)), `From ${name} the player gets on.`, { pointer });
+    return verdict('moves-on', id, otherwise(facts, facts.entered.has(id)), `${name} always leads on.`, { pointer });
   });
 }
 
@@ -316,11 +317,11 @@ function endingInReach(facts: Facts, trapped: number): Verdict {
   if (facts.places.every((id) => document.places[id]!.kind !== 'ending'))
     return verdict(name, 'flow', 'fails', 'The game has no ending.');
   if (trapped >= 0) {
-    const message = `Once in ${placeName(document, facts.places[facts.bottom(trapped)]!)}, no ending can be reached any more.`;
+    const message = `From some moment in ${placeName(document, facts.places[facts.bottom(trapped)]!)} on, no ending can be reached.`;
     return verdict(name, 'flow', 'fails', message, { why: trapWhy(facts, trapped), facts, at: trapped });
   }
-  if (!facts.complete) return verdict(name, 'flow', 'open', 'Not settled yet whether an ending can always be reached.');
-  return verdict(name, 'flow', 'holds', 'From everywhere in the game an ending can be reached.');
+  if (!facts.complete) return verdict(name, 'flow', 'open', 'It is not settled whether an ending can always be reached.');
+  return verdict(name, 'flow', 'holds', 'An ending can always be reached.');
 }
 
 function rulesFire(facts: Facts): Verdict[] {
@@ -330,7 +331,7 @@ function rulesFire(facts: Facts): Verdict[] {
     const arrow = facts.fired.get(id);
     if (arrow) return verdict('rule-fires', id, 'holds', `The rule ${words} fires.`, { pointer, facts, at: arrow });
     if (!facts.complete)
-      return verdict('rule-fires', id, 'open', `Not settled yet whether the rule ${words} ever fires.`, { pointer });
+      return verdict('rule-fires', id, 'open', `It is not settled whether the rule ${words} ever fires.`, { pointer });
     return verdict('rule-fires', id, 'fails', `The rule ${words} never fires.`, { pointer, why: [whyNever(facts, id)] });
   });
 }
@@ -385,7 +386,7 @@ function freshStarts(facts: Facts): Verdict[] {
     facts,
     'fresh-start',
     fault,
-    'begins a game with values left from an earlier one',
+    'begins a run with values left from an earlier one',
     'begins with fresh values'
   );
 }
@@ -399,18 +400,14 @@ function valuesClamped(facts: Facts): Verdict[] {
     const found = facts.clamped.get(id);
     if (!found) {
       const outcome = facts.complete ? 'holds' : 'open';
-      return verdict(
-        'value-clamped',
-        id,
-        outcome,
-        `${variable.name} stays within ${variable.min} to ${variable.max} by itself.`,
-        { pointer }
-      );
+      return verdict('value-clamped', id, outcome, `${variable.name} never leaves ${variable.min} to ${variable.max}.`, {
+        pointer
+      });
     }
     // as they stand, not as they were seen: which comes first depends on who explores
     const rules = [...facts.flow.rules.keys()].filter((rule) => found.rules.has(rule));
-    const why = rules.map((rule) => ({ text: `The rule ${ruleNamed(document, rule).words} sets it beyond.`, rule }));
-    const message = `${variable.name} is held at a bound: it would leave ${variable.min} to ${variable.max}.`;
+    const why = rules.map((rule) => ({ text: `The rule ${ruleNamed(document, rule).words} sets it outside this range.`, rule }));
+    const message = `${variable.name} is stopped at a limit: it would leave ${variable.min} to ${variable.max}.`;
     return verdict('value-clamped', id, 'fails', message, { pointer, why, ...(found.arrow && { facts, at: found.arrow }) });
   });
 }
@@ -425,14 +422,14 @@ function alwaysSettles(facts: Facts): Verdict[] {
         text: `The rule ${ruleNamed(document, rule).words} fires again and again.`,
         rule
       }));
-      return verdict('always-settles', id, 'fails', `In ${name} rules set each other off without end.`, {
+      return verdict('always-settles', id, 'fails', `In ${name}, rules trigger each other without end.`, {
         pointer,
         why,
         facts,
         at: found.arrow
       });
     }
-    return verdict('always-settles', id, otherwise(facts, facts.entered.has(id)), `In ${name} everything comes to rest.`, {
+    return verdict('always-settles', id, otherwise(facts, facts.entered.has(id)), `In ${name}, all rules come to rest.`, {
       pointer
     });
   });

@@ -104,9 +104,9 @@ interface Asking {
 export function goalCounts(flow: Flow): Verdict[] {
   return [...rulesAsking(flow, () => true), ...expectationsAsking(flow)].map(({ subject, pointer, words, ...asking }) => {
     const why = reasons(flow, asking, (comparison, there) => !canBeTrue(comparison, there));
-    const failing = why.length > 0 ? `${words} asks for a number that there never is.` : undefined;
+    const failing = why.length > 0 ? `${words} asks for a number that never occurs.` : undefined;
     const more = { pointer, ...(why.length > 0 ? { why } : {}) };
-    return plain('goal-count', subject, failing, `${words} asks for numbers that there can be.`, more);
+    return plain('goal-count', subject, failing, `${words} asks for numbers that can occur.`, more);
   });
 }
 
@@ -114,9 +114,9 @@ export function goalCounts(flow: Flow): Verdict[] {
 export function goalsPartial(flow: Flow): Verdict[] {
   return rulesAsking(flow, ({ rule }) => rule.result !== undefined).map(({ subject, pointer, words, ...asking }) => {
     const why = reasons(flow, asking, (comparison, there) => canBeTrue(comparison, there, true));
-    const failing = why.length > 0 ? `${words} is satisfied while some are left.` : undefined;
+    const failing = why.length > 0 ? `${words} is satisfied before all are done.` : undefined;
     const more = { pointer, ...(why.length > 0 ? { why } : {}) };
-    return plain('goal-partial', subject, failing, `${words} wants all there are.`, more);
+    return plain('goal-partial', subject, failing, `${words} asks for all of them.`, more);
   });
 }
 

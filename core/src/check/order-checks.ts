@@ -18,7 +18,7 @@ export function nameNumbers({ document }: Flow): Verdict[] {
       places: [level]
     }));
     const failing =
-      wrong.length > 0 ? `${name}: ${why[0]!.text.slice(0, -1)} of the order, not the one its name says.` : undefined;
+      wrong.length > 0 ? `${name}: ${why[0]!.text.slice(0, -1)} of the order, but its name says otherwise.` : undefined;
     return [
       plain('name-number', id, failing, `The numbers in the names of ${name} are those of the order.`, {
         pointer: `/orders/${id}`,
@@ -78,8 +78,10 @@ export function orders({ document }: Flow): Verdict[] {
     // n! of more than three levels is above ten
     const chances = order.draw === 'table' ? order.rows.length : [1, 1, 2, 6][order.levels.length];
     const failing =
-      chances !== undefined && chances < 10 ? `${order.name} is the same twice running in 1 of ${chances} cases.` : undefined;
-    found.push(plain('order-repeats', id, failing, `${order.name} is rarely the same twice running.`, { pointer }));
+      chances !== undefined && chances < 10
+        ? `${order.name} repeats itself in the next run 1 time in ${chances} cases.`
+        : undefined;
+    found.push(plain('order-repeats', id, failing, `${order.name} rarely repeats itself in the next run.`, { pointer }));
     return found;
   });
 }

@@ -27,7 +27,11 @@ export function whyNever(facts: Facts, id: Id): Reason {
     return { text: `The rule ${words} waits for something that never happens.`, rule: id, never: 'trigger never happens' };
   if (read.wasFalse && !read.wasTrue) {
     const values = [...read.seen.values()].map((seen) => seenWords(document, owner, seen)).join('; ');
-    return { text: `The rule ${words} is never true${values ? ` (${values})` : ''}.`, rule: id, never: 'condition never true' };
+    return {
+      text: `The condition of the rule ${words} is never true${values ? ` (${values})` : ''}.`,
+      rule: id,
+      never: 'condition never true'
+    };
   }
   return { text: `The rule ${words} is always overtaken: an earlier rule leaves first.`, rule: id, never: 'always overtaken' };
 }
@@ -57,9 +61,7 @@ export function strandedWhy(facts: Facts, id: Id, arrow: Arrow): Reason {
   if ('move' in target) return { text: moves[target.move].stranded(where), rule: id };
   const over = target.over && Object.hasOwn(document.places, target.place);
   return {
-    text: over
-      ? 'Too many places are open over each other (4 at most).'
-      : `It goes to "${target.place}", which cannot be gone to.`,
+    text: over ? 'Too many places are open over each other (4 at most).' : `It goes to "${target.place}", which is not a place.`,
     rule: id
   };
 }
@@ -81,7 +83,10 @@ function whyNotSoFar(facts: Facts, place: Id): Reason {
     const before = levels.slice(0, Math.max(0, levels.indexOf(place))).reverse();
     const last = before.find((id) => facts.entered.has(id));
     if (last !== undefined) {
-      return { text: `It comes after ${placeName(document, last)} in ${name}, and nobody gets past that one.`, places: [last] };
+      return {
+        text: `It comes after ${placeName(document, last)} in ${name}, and the player never gets past it.`,
+        places: [last]
+      };
     }
   }
   // where a rule leads after the last level, the end of an order is what is never reached
@@ -90,7 +95,7 @@ function whyNotSoFar(facts: Facts, place: Id): Reason {
     const next = levels[levels.indexOf(last ?? '') + 1];
     if (last !== undefined && next !== undefined && !facts.completed.has(last))
       return {
-        text: `It comes after the last level of ${name}, and nobody gets past ${placeName(document, last)}.`,
+        text: `It comes after the last level of ${name}, and the player never gets past ${placeName(document, last)}.`,
         places: [last]
       };
   }

@@ -7,15 +7,20 @@ import { findRule, own, type FlowDocument } from '../document/types.ts';
 import type { Verdict } from '../report/report.ts';
 
 /** 64 bits of FNV-1a (draft-eastlake-fnv), as 16 hexadecimal digits. */
-export function restsOn(document: FlowDocument, { pointer, why = [], variables = [] }: Verdict): string {
+export function restsOn(document: FlowDocument, { check, pointer, why = [], variables = [] }: Verdict): string {
+  // of a game that is meant to have no end, or no way to it, the way round may change
+  if (check === 'ending-in-reach')
+    return digest(Object.keys(document.places).filter((id) => document.places[id]!.kind === 'ending'));
   const parts = [
     pointer === undefined ? null : at(document, pointer),
     ...why.map(({ rule }) => (rule === undefined ? null : (findRule(document, rule)?.rule ?? null))),
     ...why.flatMap(({ places = [] }) => places.map((place) => own(document.places, place) ?? null)),
     ...variables.map((variable) => own(document.variables, variable) ?? null)
   ];
-  return fnv1a(JSON.stringify(parts, playedOnly), { size: 64 }).toString(16).padStart(16, '0');
+  return digest(parts);
 }
+
+const digest = (parts: unknown[]) => fnv1a(JSON.stringify(parts, playedOnly), { size: 64 }).toString(16).padStart(16, '0');
 
 const unseen = new Set(['name', 'brief', 'note', 'tags', 'look', 'plan', 'key']);
 function playedOnly(key: string, value: unknown): unknown {

@@ -36,8 +36,8 @@ export function overtakenDeadlines(flow: Flow): Verdict[] {
     return plain(
       'overtaken-deadline',
       id,
-      failing ? `The rule ${words} never comes to pass: the player has left before.` : undefined,
-      `The rule ${words} can come to pass.`,
+      failing ? `The rule ${words} can never happen: the player has already left.` : undefined,
+      `The rule ${words} can happen.`,
       {
         pointer,
         ...(failing
@@ -146,7 +146,7 @@ export function numbersSkipped(flow: Flow): Verdict[] {
     return plain(
       'number-skipped',
       rule.id,
-      why.length > 0 ? `The rule ${words} waits for a number that can be jumped over.` : undefined,
+      why.length > 0 ? `The rule ${words} waits for a number that can be skipped.` : undefined,
       `The rule ${words} meets its numbers.`,
       {
         pointer,

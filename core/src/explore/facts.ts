@@ -67,7 +67,7 @@ export const can = {
   leave: 4,
   /** Some place is entered afresh. */
   enter: 8,
-  /** Another place is the active one when all has settled; asked of menus and screens in between alone. */
+  /** Another place is the active one when all has settled; asked of menus and interludes alone. */
   moveOn: 16
 } as const;
 

@@ -43,15 +43,24 @@ export interface Imported {
   refused: BadRow[];
 }
 
+const isBlank = (row: string[]) => row.every((cell) => cell.trim() === '');
+const headerOf = (rows: string[][]) => rows.findIndex((row) => !isBlank(row));
+const isName = (title: string) => unmarked(title).trim().toLowerCase() === 'name';
+
+/** Cells stand apart by what makes the header name a column "Name"; what notes hold would mislead a guess. */
+function parsed(text: string): Papa.ParseResult<string[]> {
+  const read = [',', ';', '\t'].map((delimiter) => Papa.parse<string[]>(text, { delimiter }));
+  return read.find(({ data }) => data[headerOf(data)]?.some(isName)) ?? read[0]!;
+}
+
 /**
  * Reads levels from CSV: a row whose name a level has changes that level, another adds one last in the order. Columns
  * are known by their titles; those that are worked out are passed over. A bad row is refused whole, the others are taken.
  */
 export function readCsv(document: FlowDocument, text: string, order: Id | undefined): Imported | { error: string } {
   // blank lines are passed over but counted, so that a row is found where it is said to be
-  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''));
-  const isBlank = (row: string[]) => row.every((cell) => cell.trim() === '');
-  const headerAt = data.findIndex((row) => !isBlank(row));
+  const { data, errors } = parsed(text.replace(/^\uFEFF/, ''));
+  const headerAt = headerOf(data);
   const [header, ...rows] = data.slice(Math.max(0, headerAt)).map((row) => row.map(unmarked));
   if (headerAt < 0 || !header) return { error: 'There is nothing in this file.' };
   const known = columnsOf(document);

@@ -51,7 +51,7 @@ export function reportHtml(document: FlowDocument, report: Report, head: ReportH
 <head><meta charset="utf-8"><title>${escaped(document.name)}: report</title><style>${style}</style></head>
 <body>
 <h1>${escaped(document.name)}</h1>
-<p class="dim">${head.revision === undefined ? '' : `Revision ${head.revision}, `}${head.date.toISOString().slice(0, 10)}; ${report.states} states of play looked at${report.complete ? '' : ', not all there are'}</p>
+<p class="dim">${head.revision === undefined ? '' : `Revision ${head.revision}, `}${head.date.toISOString().slice(0, 10)}; ${report.states} states of play looked at${report.complete ? '' : ', not all of them'}</p>
 ${document.brief ? `<p>${escaped(document.brief)}</p>` : ''}
 ${answers(report)}
 <div class="lane">${laneSvg(document).replace(/^<\?xml[^>]*\?>\s*/, '')}</div>
@@ -69,7 +69,7 @@ function answers(report: Report): string {
   const lines = [
     [completed, `${completed.good} of ${completed.of} ${plural('level', completed.of)} can be completed`],
     [reached, `${reached.good} of ${reached.of} places are reached`],
-    [free, free.mark === 'fails' ? `the player can get stuck, in ${free.against.length} ways` : 'nobody gets stuck']
+    [free, free.mark === 'fails' ? `the player can get stuck, in ${free.against.length} ways` : 'the player never gets stuck']
   ] as const;
   return `<ul class="answers">${lines
     .map(([{ mark }, words]) => `<li class="${mark}">${marks[mark].split(' ')[0]} ${words}</li>`)

@@ -96,7 +96,7 @@ export function edgesOf({ row, to }: RouteGroup): { out: Edge; in: Edge } {
   if (target === undefined) return row <= 1 ? { out: 'bottom', in: 'top' } : { out: 'top', in: 'bottom' };
   if (target < row) return { out: 'top', in: 'bottom' };
   if (target > row) return { out: 'bottom', in: 'top' };
-  // within a row: under it, but the screens in between over it, where there is more room
+  // within a row: under it, but the interludes over it, where there is more room
   return row === 1 ? { out: 'top', in: 'top' } : { out: 'bottom', in: 'bottom' };
 }
 

@@ -1,5 +1,5 @@
 /**
- * The geometry of the lane: a pure function of the document. From top to bottom endings, screens in between, a lane
+ * The geometry of the lane: a pure function of the document. From top to bottom endings, interludes, a lane
  * for each order and one for levels in none, menus; between these rows gaps in which the routes run. What goes to the
  * same target with the same outcome from the same row shares one trunk. Verticals cross a row only between columns.
  */

@@ -25,7 +25,7 @@ export function rowsOf(document: FlowDocument): PlannedRow[] {
     used.push({ kind: 'levels', name: used.length > 0 ? 'In no order' : 'Levels', places: [...levels] });
   return [
     { kind: 'endings', name: 'Endings', places: of('ending') },
-    { kind: 'between', name: 'In between', places: of('interlude') },
+    { kind: 'between', name: 'Interludes', places: of('interlude') },
     ...used,
     { kind: 'menus', name: 'Menus', places: of('menu') }
   ];

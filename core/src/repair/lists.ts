@@ -22,7 +22,7 @@ const signalHeard: Offers = (document, { subject: id }) => {
     });
   return [
     ...waiting(document, id),
-    together(document, `Do not raise ${name}, and delete it`, ...silent, (now) => removeListed(now, 'signals', id))
+    together(document, `Stop raising ${name}, and delete it`, ...silent, (now) => removeListed(now, 'signals', id))
   ];
 };
 
@@ -62,12 +62,12 @@ const signalRaised: Offers = (document, { subject: id }) => {
         )
       )
     ),
-    together(document, `Wait for ${name} no more, and delete it`, ...remove, (now) => removeListed(now, 'signals', id))
+    together(document, `Stop waiting for ${name}, and delete it`, ...remove, (now) => removeListed(now, 'signals', id))
   ];
 };
 
 const orderComplete: Offers = (document, { subject }) => [
-  named('Each row with each level once', completeRows(document, subject))
+  named('List each level once in each row', completeRows(document, subject))
 ];
 
 const orderRepeats: Offers = (document, { subject }) =>
@@ -101,14 +101,14 @@ function held(document: FlowDocument, id: Id, variable: Id, min: number, max: nu
   return changeRule(document, id, { ...rule, do: effects });
 }
 
-const nameNumber: Offers = (document, { subject }) => [named('Number the names as they stand', renumber(document, subject))];
+const nameNumber: Offers = (document, { subject }) => [named('Number the names in their order', renumber(document, subject))];
 
 const loadLimit: Offers = (document, { subject }) => {
   const load = loadOf(document, subject);
   const { limit = {} } = document;
   const megabytes = limit.megabytes === undefined ? undefined : Math.max(limit.megabytes, load?.megabytes ?? 0);
   const seconds = limit.seconds === undefined ? undefined : Math.max(limit.seconds, load?.seconds ?? 0);
-  return [named('Raise the limit to what it loads', setLimit(document, { megabytes, seconds }))];
+  return [named('Raise the limit to the present load', setLimit(document, { megabytes, seconds }))];
 };
 
 export const listRepairs = {

@@ -97,7 +97,7 @@ const reference: Offers = (document, { subject }) => [
     if (missing === undefined) return [];
     const among = candidates(document, pointer);
     const found = alike(missing, among).map((id) => {
-      const words = `Let it be ${nameOf(among, id)}`;
+      const words = `Change it to ${nameOf(among, id)}`;
       return change(document, words, [{ op: 'replace', path: pointer, value: id }]);
     });
     return among === document.places && pointer.endsWith('/place') ? [...found, ...made(document, missing)] : found;
@@ -119,7 +119,7 @@ const condition: Offers = (document, { subject }) => [
     const among = candidates(document, pointer);
     return alike(word, among).map((id) => {
       const value = text.slice(0, column! - 1) + id + text.slice(column! - 1 + word.length);
-      return change(document, `Let “${word}” be ${nameOf(among, id)}`, [{ op: 'replace', path: pointer, value }]);
+      return change(document, `Change “${word}” to ${nameOf(among, id)}`, [{ op: 'replace', path: pointer, value }]);
     });
   }),
   ...withoutExpectation(document, subject),
@@ -133,7 +133,7 @@ function made(document: FlowDocument, missing: Id): Change[] {
   if (added.id !== missing) return [];
   const home = prepare(document).home;
   const back = (now: FlowDocument) => addRule(now, { place: missing }, wireRule(now, missing, home!));
-  return [together(document, `Make a screen ${words}`, () => added, ...(home === undefined ? [] : [back]))];
+  return [together(document, `Add the menu ${words}`, () => added, ...(home === undefined ? [] : [back]))];
 }
 
 function textAt(document: FlowDocument, pointer: string): string | undefined {
@@ -147,7 +147,7 @@ export function withoutExpectation(document: FlowDocument, subject: string): Cha
   const [, place, index] = /^([a-z0-9_]+)\/(\d+)$/.exec(subject) ?? [];
   const expects = place === undefined ? undefined : own(document.places, place)?.expects;
   if (!expects?.[Number(index)]) return [];
-  return [named('Expect it no more', setExpects(document, place!, expects.toSpliced(Number(index), 1)))];
+  return [named('Remove this expectation', setExpects(document, place!, expects.toSpliced(Number(index), 1)))];
 }
 
 export const misfitRepairs = { reference, condition };

@@ -110,7 +110,7 @@ const levelCompletable: Offers = (document, { subject: id, why = [] }) => {
   const found = why.flatMap(({ rule, never }) => (rule === undefined ? [] : deadRule(document, rule, never)));
   if (level.goal === 'leave') return [...found, ...out(document, id)];
   if (!why.some(({ rule }) => rule !== undefined && findRule(document, rule)?.rule.result === 'won'))
-    found.push(named(`Win ${level.name} by what is in it`, addRule(document, { place: id }, likelyRule(document, id, 'won'))));
+    found.push(named(`Win ${level.name} with its pieces`, addRule(document, { place: id }, likelyRule(document, id, 'won'))));
   return found;
 };
 
@@ -239,7 +239,7 @@ const pieceHandled: Offers = (document, { subject }) => {
   const others = Object.keys(document.places).filter((other) => other !== id && isLevel(document, other));
   if (row)
     found.push(
-      named(`Let ${words} do what it likely does`, addRule(document, { place: id }, fillingRule(document, id, row, others)))
+      named(`Add the usual rule for ${words}`, addRule(document, { place: id }, fillingRule(document, id, row, others)))
     );
   else {
     const winning = rulesReadIn(document, id).find(
@@ -248,7 +248,7 @@ const pieceHandled: Offers = (document, { subject }) => {
     if (winning && 'holds' in winning.rule.when) {
       const { id: rule, ...rest } = winning.rule;
       const holds = `(${winning.rule.when.holds}) and left(${piece}) = 0`;
-      found.push(changeRule(document, rule, { ...rest, when: { holds } }, `Win only when all of ${words} are done with`));
+      found.push(changeRule(document, rule, { ...rest, when: { holds } }, `Win only when all of ${words} are gone`));
     } else {
       const lost = kind === 'player';
       const rule = { ...likelyRule(document, id, lost ? 'lost' : 'won'), when: { holds: `left(${piece}) = 0` } };

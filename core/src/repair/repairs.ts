@@ -19,7 +19,7 @@ const offers: Partial<Record<CheckName, Offers>> = {
   ...listRepairs,
   'accepted-unused': (document, { subject }) =>
     document.accepted.flatMap(({ check, subject: of }, index) =>
-      `${check} ${of}` === subject ? [named('Take it off the list', unaccept(document, index))] : []
+      `${check} ${of}` === subject ? [named('Remove it from the list', unaccept(document, index))] : []
     )
 };
 

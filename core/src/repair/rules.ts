@@ -83,7 +83,7 @@ function readEarlier(document: FlowDocument, { owner, rule, index }: FoundRule):
         : document.rules;
   const first = list.findIndex((other) => same(other.when, rule.when) && other.go);
   if (rule.if === undefined || first < 0 || first >= index) return [];
-  return [named('Read it before the one that overtakes it', moveRule(document, rule.id, first))];
+  return [named('Read it first', moveRule(document, rule.id, first))];
 }
 
 /** A button of its own for a rule that shares one with a rule that always leaves. */
@@ -105,7 +105,7 @@ export function deadRule(document: FlowDocument, id: Id, never: Reason['never'])
     const counts = goalCount(document, { subject: id });
     if ('choose' in rule.when) return [...openings(document, rule), remove];
     const { if: condition, ...always } = rest(rule);
-    const drop = condition === undefined ? [] : [changeRule(document, id, always, 'Let it fire without its condition')];
+    const drop = condition === undefined ? [] : [changeRule(document, id, always, 'Remove its condition')];
     return [...counts, ...drop, remove];
   }
   return [remove];
@@ -214,9 +214,9 @@ const freshStart: Offers = (document, { subject: id, variables = [] }) => {
     (variable) => (now: FlowDocument) => changeVariable(now, variable, { ...now.variables[variable]!, scope: 'attempt' })
   );
   return [
-    changeRule(document, id, begun, 'Begin a new run there'),
+    changeRule(document, id, begun, 'Begin a new run in this rule'),
     changeRule(document, id, reset, `Set ${names} back there`),
-    together(document, `Begin ${names} anew with each attempt`, ...scopes)
+    together(document, `Begin ${names} with each attempt`, ...scopes)
   ];
 };
 

@@ -24,7 +24,7 @@ export const families = [
   },
   {
     id: 'free',
-    words: 'nobody stuck',
+    words: 'never stuck',
     checks: ['attempt-ends', 'never-stuck', 'moves-on', 'ending-in-reach', 'always-settles', 'never-stranded', 'way-back']
   },
   {
@@ -74,7 +74,7 @@ export function markOf(verdicts: Verdict[]): Mark | undefined {
   return (['fails', 'open', 'remark', 'accepted', 'unreached', 'holds'] as const).find((mark) => marks.includes(mark));
 }
 
-/** Whether every level can be completed, every place is reached, and nobody gets stuck. */
+/** Whether every level can be completed, every place is reached, and the player never gets stuck. */
 export function threeAnswers(report: Report): { completed: Answer; reached: Answer; free: Answer } {
   const of = (...names: CheckName[]): Answer => {
     const verdicts = report.checks.filter(({ check }) => (names as string[]).includes(check));
@@ -85,11 +85,47 @@ export function threeAnswers(report: Report): { completed: Answer; reached: Answ
       against: verdicts.filter((verdict) => decides(verdict) || verdict.outcome === 'open')
     };
   };
+  const completed = of('level-completable');
+  const over = overAtOnce(report);
   return {
-    completed: of('level-completable'),
+    completed: {
+      ...completed,
+      mark: over.length > 0 ? 'fails' : completed.mark,
+      good: completed.good - over.length,
+      against: [...over, ...completed.against]
+    },
     reached: of('place-reached'),
     free: of('never-stuck', 'moves-on', 'ending-in-reach', 'attempt-ends', 'always-settles', 'never-stranded')
   };
+}
+
+/** Of the levels that count as completed those that no player ever plays, as each is over when it is entered. */
+export function overAtOnce({ checks }: Report): Verdict[] {
+  const completed = new Set(
+    checks.flatMap(({ check, subject, outcome }) => (check === 'level-completable' && outcome === 'holds' ? [subject] : []))
+  );
+  return checks.filter(
+    (verdict) =>
+      verdict.check === 'over-at-once' && verdict.severity === 'error' && decides(verdict) && completed.has(verdict.subject)
+  );
+}
+
+/** By place how it does: it fails where any finding but a note concerns it. */
+export function placeMarks(document: FlowDocument, report: Report): Map<Id, Mark> {
+  const marks = new Map<Id, Mark>();
+  const worst: Mark[] = ['fails', 'open', 'unreached', 'holds'];
+  const note = (place: Id | undefined, mark: Mark) => {
+    if (place === undefined) return;
+    const known = marks.get(place);
+    if (known === undefined || worst.indexOf(mark) < worst.indexOf(known)) marks.set(place, mark);
+  };
+  for (const verdict of report.checks) {
+    const { check, subject, outcome, accepted } = verdict;
+    if (accepted === undefined && outcome !== 'fails' && (check === 'place-reached' || check === 'level-completable'))
+      note(subject, outcome);
+  }
+  for (const verdict of findings(report)) if (decides(verdict)) note(placeOf(document, verdict), 'fails');
+  return marks;
 }
 
 /** The place a verdict is about, itself or by a rule, a piece, an entry or an expectation of its; undefined where none is. */

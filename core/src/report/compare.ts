@@ -9,8 +9,8 @@ export interface VerdictChange {
   after: VerdictOutcome | undefined;
   /** As it is now; as it was where it is no more. */
   verdict: Verdict;
-  /** `mended` fails no more, `broken` fails now, `other` is another change. */
-  is: 'mended' | 'broken' | 'other';
+  /** `fixed` no longer fails, `broken` fails now, `other` is another change. */
+  is: 'fixed' | 'broken' | 'other';
 }
 
 /** The verdicts with another outcome, broken ones first, in the order of the reports. */
@@ -32,11 +32,11 @@ export function compareReports(before: Report, after: Report): VerdictChange[] {
       before: was?.outcome,
       after: verdict?.outcome,
       verdict: shown,
-      is: fails ? 'broken' : failed ? 'mended' : 'other'
+      is: fails ? 'broken' : failed ? 'fixed' : 'other'
     });
   };
   for (const [id, verdict] of now) note(old.get(id), verdict);
   for (const [id, verdict] of old) if (!now.has(id)) note(verdict, undefined);
-  const rank = { broken: 0, mended: 1, other: 2 };
+  const rank = { broken: 0, fixed: 1, other: 2 };
   return changes.sort((a, b) => rank[a.is] - rank[b.is]);
 }

@@ -90,7 +90,7 @@ export function recordAnew(document: FlowDocument, id: Id): Change {
   const trial = trialOf(document, run);
   const steps = trial && stepsWithOutcomes(trial, (line) => run.steps[line]?.expects);
   if (!steps) return change(document, `${run.name} cannot be played`, []);
-  return change(document, `Record ${run.name} anew`, [
+  return change(document, `Record ${run.name} again`, [
     { op: 'replace', path: `/runs/${id}/steps`, value: steps },
     ...(run.bug === undefined ? [] : [{ op: 'remove' as const, path: `/runs/${id}/bug` }])
   ]);
@@ -101,7 +101,7 @@ export function setBug(document: FlowDocument, id: Id, bug: string | undefined):
   const { name, bug: known } = document.runs[id]!;
   const path = `/runs/${id}/bug`;
   if (bug === undefined)
-    return change(document, `${name} shows no bug any more`, known === undefined ? [] : [{ op: 'remove', path }]);
+    return change(document, `${name} shows no longer a bug`, known === undefined ? [] : [{ op: 'remove', path }]);
   return change(document, `${name} shows a bug`, [{ op: known === undefined ? 'add' : 'replace', path, value: bug }]);
 }
 

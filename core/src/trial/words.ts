@@ -15,7 +15,7 @@ export function valueWords(value: Value): string {
 
 /** What an event does, or did: "wins, to Level complete; Lives 3 → 2". Where nothing happens, why not. */
 export function outcomeWords(document: FlowDocument, line: Line): string {
-  if (!line.state) return 'never settles: its rules go on for ever';
+  if (!line.state) return 'never settles: its rules go on forever';
   const said: string[] = [];
   const results = line.moves.flatMap(({ rule }) => findRule(document, rule)?.rule.result ?? []);
   const last = line.entered.at(-1);
@@ -29,12 +29,12 @@ export function outcomeWords(document: FlowDocument, line: Line): string {
   for (const { piece, from, to } of line.pieces) said.push(`${pieceName(document, ownerOf(line), piece)} left ${from} → ${to}`);
   for (const rule of line.stranded) said.push(`stranded: ${wordsOf(document, rule)} leads nowhere`);
   if (said.length > 0) return said.join('; ');
-  return line.fired.length > 0 ? 'changes nothing to be seen' : whyNothing(document, line);
+  return line.fired.length > 0 ? 'no visible change' : whyNothing(document, line);
 }
 
 /** Why nothing happened: no rule listens, or the conditions of those that do did not hold. */
 export function whyNothing(document: FlowDocument, line: Line): string {
-  if (line.held.length === 0) return 'nothing: no rule listens';
+  if (line.held.length === 0) return 'nothing: no rule responds';
   const conditions = line.held.flatMap((id) => {
     const found = findRule(document, id);
     return found?.rule.if === undefined ? [] : [conditionWords(document, found.owner, found.rule.if)];

@@ -19,9 +19,9 @@ export const placeKinds: Record<PlaceKind, PlaceEntry> = {
   level: { hint: 'level', words: 'level', one: 'a level', row: 'levels', over: false, movesOn: false },
   menu: { hint: 'menu', words: 'menu', one: 'a menu', row: 'menus', over: true, movesOn: true },
   interlude: {
-    hint: 'in between',
-    words: 'screen in between',
-    one: 'a screen in between',
+    hint: 'interlude',
+    words: 'interlude',
+    one: 'an interlude',
     row: 'between',
     over: true,
     movesOn: true

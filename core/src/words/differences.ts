@@ -50,7 +50,7 @@ export function differences(before: FlowDocument, after: FlowDocument): Differen
     const [old, now] = [before.runs[id], after.runs[id]];
     if (!old) found.push({ is: 'added', text: `The run ${now!.name}.` });
     else if (!now) found.push({ is: 'removed', text: `The run ${old.name}.` });
-    else if (!same(old, now)) found.push({ is: 'changed', text: `The run ${now.name} was recorded anew.` });
+    else if (!same(old, now)) found.push({ is: 'changed', text: `The run ${now.name} was recorded again.` });
   }
   if (!same(before.accepted, after.accepted))
     found.push({ is: 'changed', text: `Accepted findings: ${before.accepted.length} → ${after.accepted.length}.` });

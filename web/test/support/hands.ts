@@ -10,7 +10,7 @@ export interface Hands {
   /** Selects a place on the lane. */
   select(name: string): Promise<void>;
   /** Asks for a new place, reached from the selected one, of a kind. */
-  newPlace(from: string | undefined, row: 'Endings' | 'In between' | 'Levels'): Promise<void>;
+  newPlace(from: string | undefined, row: 'Endings' | 'Interludes' | 'Levels'): Promise<void>;
   /** Makes what belongs to a rule ready to be used. */
   toRule(rule: Locator): Promise<void>;
 }

@@ -51,7 +51,7 @@ describe('lane: walking', () => {
     expect(neighbour(lane, 'loft', 'Home')).to.equal('quay');
     expect(neighbour(lane, 'quay', 'End')).to.equal('loft');
     expect(neighbour(lane, 'quay', 'ArrowDown')).to.equal('title');
-    // there is no screen in between, so up leads on to the endings
+    // there is no interlude, so up leads on to the endings
     expect(neighbour(lane, 'loft', 'ArrowUp')).to.equal('aglow');
     expect(neighbour(lane, 'aglow', 'ArrowUp')).to.equal(undefined);
   });

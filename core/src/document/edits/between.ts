@@ -18,7 +18,7 @@ export function insertPlace(document: FlowDocument, rules: Id[], to: Id | undefi
     return (now: FlowDocument) => changeRule(now, id, { ...rest, go });
   });
   const name = document.places[place]!.name;
-  const label = to === undefined ? `Put ${name} in between` : `Put ${name} before ${document.places[to]!.name}`;
+  const label = to === undefined ? `Insert ${name}` : `Put ${name} before ${document.places[to]!.name}`;
   if (!onward) return change(document, label, []);
   const goes = onward;
   const leads = document.places[place]!.rules.some(

@@ -135,7 +135,7 @@ export function accept(document: FlowDocument, check: string, subject: string, r
 
 /** Takes an accepted finding off the list. */
 export function unaccept(document: FlowDocument, index: number): Change {
-  return change(document, 'A finding is not accepted any more', [{ op: 'remove', path: `/accepted/${index}` }]);
+  return change(document, 'A finding is no longer accepted', [{ op: 'remove', path: `/accepted/${index}` }]);
 }
 
 /** Gives a rule to another owner: a place's own to its group or to all levels, or back. It is read last there. */

@@ -5,13 +5,14 @@
   import type { Id } from '@crow-lane/core/document/types';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
+  import type { ShownCause } from '$lib/flow/live-causes.svelte.ts';
   import Mark from '$lib/parts/Mark.svelte';
   import Finding from './Finding.svelte';
   import Matrix from './Matrix.svelte';
   import Since from './Since.svelte';
 
   /** Can every level be completed, is every place reached, can the player get stuck: with the evidence and the repairs. */
-  const { flow, checks } = flowContext();
+  const { flow, checks, causes } = flowContext();
   const report = $derived(checks.report);
   const three = $derived(report && threeAnswers(report));
   const answers = $derived(
@@ -20,9 +21,11 @@
           [
             'completed',
             three.completed,
-            three.completed.mark === 'holds'
-              ? 'Every level can be completed'
-              : `${three.completed.good} of ${three.completed.of} levels can be completed`
+            three.completed.of === 0
+              ? 'No levels yet'
+              : three.completed.mark === 'holds'
+                ? 'Every level can be completed'
+                : `${three.completed.good} of ${three.completed.of} levels can be completed`
           ],
           [
             'reached',
@@ -88,7 +91,23 @@
               ? verdict.accepted !== undefined
               : verdict.accepted === undefined && verdict.severity === 'information')
     );
-  const listed = $derived(of(only).filter(fits));
+  /** A line of the list: a cause with what follows from it, or, where only that is looked at, what it follows from. */
+  interface Line {
+    verdict: Verdict;
+    follows: Verdict[];
+    because?: Verdict;
+    fix?: ShownCause['fix'];
+  }
+  const listed: Line[] = $derived.by(() => {
+    if (only !== 'failing') return of(only).flatMap((verdict) => (fits(verdict) ? [{ verdict, follows: [] }] : []));
+    const shown = (verdict: Verdict) => decides(verdict) && fits(verdict);
+    return causes.causes.flatMap(({ verdict, follows, fix }): Line[] => {
+      const after = follows.filter(shown);
+      if (shown(verdict)) return [{ verdict, follows: after, fix }];
+      return after.map((each) => ({ verdict: each, follows: [], because: verdict }));
+    });
+  });
+  const explaining = $derived(listed.filter(({ because }) => because === undefined).length);
   /** Of a chosen row or cell also what is in order, with its evidence. */
   const inOrder = $derived(
     chosen && report
@@ -99,12 +118,27 @@
   let everywhere = $state(true);
   const shows = (place: Id | null) => inGroup(place) && (everywhere || failingPlaces.has(place));
 
+  function use(line: Line) {
+    const change = causes.fixOf(flow.document, { verdict: line.verdict, fix: line.fix });
+    if (change) flow.edit(change);
+  }
+
   function choose(to: typeof chosen) {
     chosen = to;
     answer = undefined;
     if (to && !of(only).some(fits)) only = kinds.find(({ key: kind }) => of(kind).some(fits))?.key ?? only;
   }
 </script>
+
+{#snippet message(verdict: Verdict)}
+  <button
+    type="button"
+    class="message"
+    aria-expanded={opened === key(verdict)}
+    onclick={() => (opened = opened === key(verdict) ? undefined : key(verdict))}
+    ><Mark mark={markOf([verdict])} /> <span>{verdict.message}</span></button
+  >
+{/snippet}
 
 <div class="checks">
   <div class="three" class:renewing={checks.renewing}>
@@ -123,7 +157,7 @@
     {#if !report}<p class="dim">{checks.failed ?? 'checking…'}</p>{/if}
     {#if report && !report.complete}
       <p class="dim">
-        Looked at {report.states.toLocaleString('en')} states, not at all there are{#each report.large ?? [] as { what, times } (what)};
+        Looked at {report.states.toLocaleString('en')} states, not all of them{#each report.large ?? [] as { what, times } (what)};
           without {what}
           there would be {times} times fewer{/each}.
       </p>
@@ -165,16 +199,44 @@
       </p>
     {/if}
     <ul>
-      {#each listed as verdict, index (index)}
+      {#if only === 'failing' && listed.length > 0}
+        <li class="none dim" role="status">
+          {explaining}
+          {explaining === 1 ? 'cause' : 'causes'}, each with what follows from it.
+          {#if causes.trying}Trying fixes…
+          {:else if causes.untried}Not all of them have been tried yet.
+            <button type="button" class="link" onclick={() => causes.goOn()}>Try the rest</button>{/if}
+        </li>
+      {/if}
+      {#each listed as { verdict, follows, because, fix } (key(verdict))}
         <li class={verdict.severity} class:accepted={verdict.accepted !== undefined} data-finding={key(verdict)}>
-          <button
-            type="button"
-            class="message"
-            aria-expanded={opened === key(verdict)}
-            onclick={() => (opened = opened === key(verdict) ? undefined : key(verdict))}
-            ><Mark mark={markOf([verdict])} /> <span>{verdict.message}</span></button
-          >
-          {#if opened === key(verdict)}<div class="inside"><Finding {verdict} /></div>{/if}
+          {@render message(verdict)}
+          {#if opened === key(verdict)}
+            <div class="inside">
+              {#if because}<p class="because">Because: {because.message}</p>{/if}
+              <Finding {verdict} />
+            </div>
+          {/if}
+          {#if fix && opened !== key(verdict)}
+            <p class="fix">
+              <button type="button" class="btn btn-xs" data-fix onclick={() => use({ verdict, follows, fix })}>{fix.label}</button
+              >
+              fixes {fix.removes === 1 ? 'this' : `this and ${fix.removes - 1} more`}
+            </p>
+          {/if}
+          {#if follows.length > 0}
+            <details class="follows">
+              <summary>{follows.length} more {follows.length === 1 ? 'follows' : 'follow'} from this</summary>
+              <ul>
+                {#each follows as each (key(each))}
+                  <li class={each.severity} data-finding={key(each)}>
+                    {@render message(each)}
+                    {#if opened === key(each)}<div class="inside"><Finding verdict={each} /></div>{/if}
+                  </li>
+                {/each}
+              </ul>
+            </details>
+          {/if}
         </li>
       {/each}
       {#if report && listed.length === 0}<li class="none dim">{only === 'failing' ? 'Nothing fails here.' : 'None.'}</li>{/if}
@@ -322,6 +384,33 @@
   }
   .message:disabled {
     cursor: default;
+  }
+  .fix {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 8px;
+    align-items: baseline;
+    padding: 0 8px 4px 30px;
+    font-size: 12px;
+  }
+  .fix .btn {
+    height: auto;
+    min-height: 22px;
+    white-space: normal;
+    text-align: left;
+    border: 1px solid var(--color-base-content);
+    background: var(--color-base-100);
+  }
+  .follows {
+    padding: 0 8px 4px 30px;
+    font-size: 12.5px;
+  }
+  .follows summary {
+    cursor: pointer;
+    color: var(--dim);
+  }
+  .because {
+    font-size: 12.5px;
   }
   .inside {
     padding: 2px 10px 8px 30px;

@@ -10,7 +10,7 @@
   import Repairs from './Repairs.svelte';
   import type { Step } from '@crow-lane/core/document/types';
 
-  /** A finding unfolded: why, the way there, being there, what would mend it, and that it is meant. */
+  /** A finding unfolded: why, the route, being there, what would mend it, and that it is meant. */
   let { verdict }: { verdict: Verdict } = $props();
   const { flow, view, checks } = flowContext();
   const place = $derived(placeOf(flow.document, verdict));
@@ -34,12 +34,12 @@
 <p class="acts">
   {#if verdict.length}
     <button type="button" class="link" aria-expanded={steps !== undefined} onclick={way}
-      >the way there, {verdict.length}
+      >the route, {verdict.length}
       {verdict.length === 1 ? 'step' : 'steps'}{verdict.shortest === false ? ' (there may be a shorter one)' : ''}</button
     >
   {/if}
   {#if place !== undefined || verdict.length}
-    <button type="button" class="link" onclick={onLane}>see it on the lane</button>
+    <button type="button" class="link" onclick={onLane}>Show on the lane</button>
   {/if}
 </p>
 {#if steps}<div class="way"><StepList {steps} /></div>{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { keyOf, toldFindings } from '@crow-lane/core/causes/causes';
   import type { VerdictChange } from '@crow-lane/core/report/compare';
   import { decides, type Verdict } from '@crow-lane/core/report/report';
   import type { Change } from '@crow-lane/core/document/patch';
@@ -7,36 +8,57 @@
   import { flowContext } from '$lib/flow/context.ts';
   import { Tries } from './tries.ts';
 
-  /** What would likely mend a finding: each tried first, those that do not mend it left out. */
+  /**
+   * What fixes a finding: each offer is tried first, and what does not fix it is left out. Where none of its own does,
+   * those of all other findings are tried, that of its cause first, before it is said that none is known.
+   */
   let { verdict }: { verdict: Verdict } = $props();
-  const { flow, checks } = flowContext();
+  const { flow, checks, causes } = flowContext();
   const tries = new Tries();
   onDestroy(() => tries.stop());
 
   interface Tried {
-    repair: Change;
+    fix: Change;
     changes: VerdictChange[];
   }
   let tried: Tried[] = $state.raw([]);
   let waiting = $state(0);
   $effect(() => {
-    // of an older document a finding may speak of what is there no more
+    // of an older document a finding may speak of what is no longer there
     const { document } = flow;
     tried = [];
     waiting = 0;
-    if (checks.of !== document) return;
-    const offers = repairsOf(document, verdict);
-    waiting = offers.length;
+    if (checks.of !== document || !checks.report) return;
     let wanted = true;
-    for (const repair of offers)
-      void tries.patch(document, repair.patch).then((changes) => {
+    const others = () => {
+      const findings = toldFindings(checks.report!);
+      const cause = causes.causes.find(({ follows }) => follows.some((each) => keyOf(each) === keyOf(verdict)))?.verdict;
+      return [...(cause ? [cause] : []), ...findings].filter((each) => each !== verdict);
+    };
+    const tryEach = async (offers: Change[], most: number) => {
+      waiting = offers.length;
+      for (const fix of offers) {
+        if (!wanted || tried.length >= most) break;
+        const changes = await tries.patch(document, fix.patch);
         if (!wanted) return;
         waiting--;
-        const mends = changes?.some(
-          ({ check, subject, is }) => is === 'mended' && check === verdict.check && subject === verdict.subject
+        const fixes = changes?.some(
+          ({ check, subject, is }) => is === 'fixed' && check === verdict.check && subject === verdict.subject
         );
-        if (changes && mends) tried = [...tried, { repair, changes }];
-      });
+        if (changes && fixes) tried = [...tried, { fix, changes }];
+      }
+      waiting = 0;
+    };
+    void (async () => {
+      await tryEach(repairsOf(document, verdict), Infinity);
+      if (!wanted || tried.length > 0) return;
+      const seen = new Set<string>();
+      const offers = others().flatMap((each) => repairsOf(document, each));
+      await tryEach(
+        offers.filter(({ patch }) => !seen.has(JSON.stringify(patch)) && seen.add(JSON.stringify(patch))),
+        1
+      );
+    })();
     return () => (wanted = false);
   });
   const counts = (list: VerdictChange[], is: VerdictChange['is']) =>
@@ -44,12 +66,12 @@
 </script>
 
 <div class="repairs">
-  {#each tried as { repair, changes }, index (index)}
-    {@const mended = counts(changes, 'mended')}
+  {#each tried as { fix, changes }, index (index)}
+    {@const fixed = counts(changes, 'fixed')}
     {@const broken = counts(changes, 'broken')}
     <div class="repair">
-      <button type="button" class="btn btn-xs" data-repair onclick={() => flow.edit(repair)}>{repair.label}</button>
-      <span class="won">mends {mended.length === 1 ? 'this' : `this and ${mended.length - 1} more`}</span>
+      <button type="button" class="btn btn-xs" data-repair onclick={() => flow.edit(fix)}>{fix.label}</button>
+      <span class="won">fixes {fixed.length === 1 ? 'this' : `this and ${fixed.length - 1} more`}</span>
       {#if broken.length > 0}
         <details>
           <summary class="lost">then {broken.length} new {broken.length === 1 ? 'finding' : 'findings'}</summary>
@@ -58,8 +80,8 @@
       {/if}
     </div>
   {/each}
-  {#if waiting > 0}<p class="dim" role="status">trying {waiting} {waiting === 1 ? 'repair' : 'repairs'}…</p>
-  {:else if tried.length === 0}<p class="dim">No single change is known that would mend it.</p>{/if}
+  {#if waiting > 0}<p class="dim" role="status">Trying {waiting} {waiting === 1 ? 'fix' : 'fixes'}…</p>
+  {:else if tried.length === 0}<p class="dim">No single change is known that would fix it.</p>{/if}
 </div>
 
 <style>

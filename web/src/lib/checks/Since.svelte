@@ -65,7 +65,7 @@
     busy = '';
     changes = found.map((change) => ({ ...change, by: by.get(`${change.check} ${change.subject}`) }));
   }
-  const words = { broken: 'fails now', mended: 'mended', other: 'changed' };
+  const words = { broken: 'fails now', fixed: 'fixed', other: 'changed' };
 </script>
 
 <p class="choose">
@@ -95,12 +95,12 @@
   <ul class="changes">
     {#each changes as { is, verdict, by }, index (index)}
       <li class={is}>
-        <b class={is === 'mended' ? 'won' : is === 'broken' ? 'lost' : ''}>{words[is]}</b>
+        <b class={is === 'fixed' ? 'won' : is === 'broken' ? 'lost' : ''}>{words[is]}</b>
         {verdict.message}
         {#if by}<span class="dim">by “{by.label}”, revision {by.number}, {by.author}</span>{/if}
       </li>
     {/each}
-    {#if changes.length === 0}<li class="dim">No verdict is another since.</li>{/if}
+    {#if changes.length === 0}<li class="dim">No verdict has changed.</li>{/if}
   </ul>
 {/if}
 
@@ -133,7 +133,7 @@
   .broken {
     border-left: 4px solid var(--lost);
   }
-  .mended {
+  .fixed {
     border-left: 4px double var(--won);
   }
 </style>

@@ -119,7 +119,7 @@
     ['Delete', 'delete the selected places'],
     ['Escape', 'select nothing: see the whole flow'],
     ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
-    ['+ − 0 f .', 'larger, smaller, as it is, everything, to the selection'],
+    ['+ − 0 f .', 'zoom in, zoom out, 100 %, fit all, go to selection'],
     ['l', 'read the lane as a list'],
     ['?', 'this list']
   ];
@@ -177,27 +177,29 @@
 {:else if view.dialog?.is === 'delete'}
   {@const { places } = view.dialog}
   {@const pointers = places.flatMap((place) => pointersTo(flow.document, place).map((each) => ({ ...each, place })))}
-  {@const staying = pointers.filter(({ what, id }) => what !== 'rule' || !goesToo(id!, places))}
+  {@const staying = pointers.filter(({ what, id }) => what !== 'order' && (what !== 'rule' || !goesToo(id!, places)))}
+  {@const orders = [...new Set(pointers.flatMap(({ what, id }) => (what === 'order' ? [flow.document.orders[id!]!.name] : [])))]}
   <Dialog
     title={places.length === 1 ? `Delete ${placeName(flow.document, places[0]!)}?` : `Delete ${places.length} places?`}
     onclose={close}
   >
     {#if staying.length > 0}
-      <p>What points {places.length === 1 ? 'to it' : 'to them'} stays, and is then shown as broken:</p>
+      <p>{staying.length === 1 ? 'This leads' : 'These lead'} to {places.length === 1 ? 'it' : 'them'}, and then nowhere:</p>
       <ul>
         {#each staying as { what, id, place }, index (index)}
           {@const found = id === undefined ? undefined : findRule(flow.document, id)}
           <li>
             {what === 'start'
               ? `Play begins at ${placeName(flow.document, place)}.`
-              : what === 'order'
-                ? `${placeName(flow.document, place)} is in the order ${flow.document.orders[id!]!.name}, and is taken out of it.`
-                : `The rule ${found ? ruleWords(flow.document, found.owner, found.rule) : ''}.`}
+              : `The rule ${found ? ruleWords(flow.document, found.owner, found.rule) : ''}.`}
           </li>
         {/each}
       </ul>
     {:else}
-      <p>Nothing points {places.length === 1 ? 'to it' : 'to them'}.</p>
+      <p>No rule leads to {places.length === 1 ? 'it' : 'them'}.</p>
+    {/if}
+    {#if orders.length > 0}
+      <p>{places.length === 1 ? 'It is' : 'They are'} removed from {orders.join(', ')}.</p>
     {/if}
     <p class="acts">
       <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => remove(places)}>Delete</button><button
@@ -211,7 +213,7 @@
   {@const { id } = view.dialog}
   {@const { set, read } = usesOf(flow.document).get(id)!}
   <Dialog title="Delete {flow.document.variables[id]!.name}?" onclose={close}>
-    <p>What names it stays, and is then shown as broken:</p>
+    <p>These stay, and are then shown as broken:</p>
     <ul>
       {#each [...set, ...read] as { place, words }, index (index)}
         <li>{place === undefined ? '' : `${placeName(flow.document, place)}: `}{words}</li>

@@ -95,7 +95,7 @@
         >
           <option value="">at once</option>
           <option value="leaving">seen while leaving</option>
-          <option value="hidden">unseen, when covered</option>
+          <option value="hidden">while the screen is covered</option>
         </select>
       {/if}
       {#if onremove}

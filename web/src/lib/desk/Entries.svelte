@@ -35,7 +35,7 @@
       onchange={(event) =>
         flow.edit(changeEntry(flow.document, id, entry, { facing: event.currentTarget.value.trim() || undefined }))}
     />
-    {#if index === 0}<span class="dim" title="Where one arrives when nothing else is said">first</span>{/if}
+    {#if index === 0}<span class="dim" title="Where the player arrives unless a rule says otherwise">first</span>{/if}
     <button
       type="button"
       aria-label="Delete the entry {name}"

@@ -7,7 +7,14 @@
 
   /** A failing verdict: what, why, and, where there is one, the route to it. */
   let { verdict }: { verdict: Verdict } = $props();
-  const { flow, view, checks } = flowContext();
+  const { flow, view, checks, causes } = flowContext();
+  const cause = $derived(causes.causes.find((each) => each.verdict === verdict));
+  const because = $derived(cause ? undefined : causes.causes.find(({ follows }) => follows.includes(verdict))?.verdict);
+
+  function fix() {
+    const change = cause && causes.fixOf(flow.document, cause);
+    if (change) flow.edit(change);
+  }
   /** The place it is about, itself or by a rule of its. */
   const place = $derived.by(() => {
     const found = /^\/places\/([a-z0-9_]+)/.exec(verdict.pointer ?? '')?.[1] ?? verdict.subject;
@@ -31,6 +38,14 @@
       {/each}
     </p>
   {/each}
+  {#if because}<p class="why">Because: {because.message}</p>{/if}
+  {#if cause?.fix}
+    {@const { label, removes } = cause.fix}
+    <p class="why">
+      <button type="button" class="btn btn-xs fix" data-repair onclick={fix}>{label}</button>
+      fixes {removes === 1 ? 'this' : `this and ${removes - 1} more`}
+    </p>
+  {/if}
   <Popup label="it is meant" look="link accept" title="Accept this finding">
     {#snippet content(close)}
       <form
@@ -55,7 +70,7 @@
       type="button"
       class="link"
       onclick={async () => (view.shown = { title: verdict.message, steps: await checks.routeOf(verdict) })}
-      >show the way there, {verdict.length}
+      >show the route, {verdict.length}
       {verdict.length === 1 ? 'step' : 'steps'}{verdict.shortest === false ? ' (there may be a shorter one)' : ''}</button
     >
   {/if}
@@ -80,6 +95,14 @@
     font-weight: 700;
     text-align: left;
     cursor: pointer;
+  }
+  .fix {
+    height: auto;
+    min-height: 22px;
+    white-space: normal;
+    text-align: left;
+    border: 1px solid var(--color-base-content);
+    background: var(--color-base-100);
   }
   .text:hover {
     text-decoration: underline;

@@ -40,14 +40,16 @@
 {#each place.expects as text, index (index)}
   {@const verdict = failing(index)}
   <p class="line">
-    <Popup label={conditionWords(flow.document, owner, text)} title="What is expected on every arrival">
+    <Popup label={conditionWords(flow.document, owner, text)} title="Conditions that must hold on every arrival">
       {#snippet content(close)}{@render field(index, text, close)}{/snippet}
     </Popup>
-    <button type="button" aria-label="Expect this no more" title="Expect this no more" onclick={() => set(index, '')}>×</button>
+    <button type="button" aria-label="Remove this expectation" title="Remove this expectation" onclick={() => set(index, '')}
+      >×</button
+    >
   </p>
   {#if verdict}<Evidence {verdict} />{/if}
 {/each}
-<Popup label="+ expect something of every arrival" look="link" title="What is expected on every arrival">
+<Popup label="+ expectation on arrival" look="link" title="Conditions that must hold on every arrival">
   {#snippet content(close)}{@render field(place.expects.length, '', close)}{/snippet}
 </Popup>
 

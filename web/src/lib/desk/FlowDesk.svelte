@@ -4,6 +4,7 @@
   import { levelsOf, type Owner, type Rule } from '@crow-lane/core/document/types';
   import { flowContext } from '$lib/flow/context.ts';
   import DrawSelect from '$lib/parts/DrawSelect.svelte';
+  import { decides } from '@crow-lane/core/report/report';
   import { failures, remarks } from '$lib/flow/live-checks.svelte.ts';
   import Note from '$lib/parts/Note.svelte';
   import AddValue from '$lib/parts/AddValue.svelte';
@@ -13,8 +14,14 @@
   import ValueRow from '$lib/parts/ValueRow.svelte';
 
   /** The desk while no place is selected: what fails, the values, and the rules that many levels share. */
-  const { flow, checks } = flowContext();
+  const { flow, checks, causes } = flowContext();
   const failing = $derived(failures(checks.report));
+  /** Causes with as many errors and warnings as follow from each. */
+  const explaining = $derived(
+    causes.causes
+      .filter(({ verdict }) => decides(verdict))
+      .map(({ verdict, follows }) => ({ verdict, follows: follows.filter(decides) }))
+  );
   const notes = $derived(remarks(checks.report));
   const open = $derived(checks.report?.checks.filter(({ outcome }) => outcome === 'open').length ?? 0);
   const largest = $derived(
@@ -45,7 +52,13 @@
 </script>
 
 <section aria-label="What fails">
-  <h2>{failing.length === 0 ? 'Nothing fails' : `${failing.length} ${failing.length === 1 ? 'thing fails' : 'things fail'}`}</h2>
+  <h2>
+    {failing.length === 0
+      ? 'Nothing fails'
+      : explaining.length < failing.length
+        ? `${explaining.length} ${explaining.length === 1 ? 'cause' : 'causes'}, ${failing.length} findings`
+        : `${failing.length} ${failing.length === 1 ? 'finding' : 'findings'}`}
+  </h2>
   <p class="about">
     {#if flow.document.brief}<span class="dim">{flow.document.brief}</span>{/if}
     <Note
@@ -55,9 +68,18 @@
     />
   </p>
   {#if checks.failed}<p class="lost">The check could not be run: {checks.failed}</p>{/if}
-  {#each failing as verdict, index (index)}<Evidence {verdict} />{/each}
+  {#each explaining as { verdict, follows }, index (index)}
+    <Evidence {verdict} />
+    {#if follows.length > 0}
+      <details class="follows">
+        <summary>{follows.length} more {follows.length === 1 ? 'follows' : 'follow'} from this</summary>
+        {#each follows as each, at (at)}<Evidence verdict={each} />{/each}
+      </details>
+    {/if}
+  {/each}
   {#if failing.length === 0 && checks.report && open === 0}<p class="dim">
-      Every level can be completed and every place is reached. Select a place on the lane to see and change its rules.
+      {levels.length === 0 ? 'There are no levels yet.' : 'Every level can be completed and every place is reached.'} Select a place
+      on the lane to see and change its rules.
     </p>{/if}
   {#if notes.length > 0}
     <h3>Worth knowing</h3>
@@ -129,6 +151,13 @@
   }
   h2:not(:first-child) {
     margin-top: 12px;
+  }
+  .follows {
+    margin: -3px 0 6px 12px;
+    font-size: 12px;
+  }
+  .follows summary {
+    cursor: pointer;
   }
   .accepted {
     display: flex;

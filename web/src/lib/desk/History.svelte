@@ -90,7 +90,7 @@
   <form onsubmit={mark}>
     <input
       class="input input-xs"
-      placeholder="Name what is there now: first playable"
+      placeholder="Name this revision: first playable"
       aria-label="Name of this revision"
       maxlength="80"
       bind:value={name}
@@ -130,7 +130,7 @@
 </section>
 <section aria-label="What is different">
   {#if older === undefined}
-    <p class="dim">Choose a revision to see what is different now.</p>
+    <p class="dim">Choose a revision to see what has changed since.</p>
   {:else}
     <h2>From revision {older} to {newer ?? 'now'}</h2>
     {#if !compared}

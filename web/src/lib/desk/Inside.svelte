@@ -9,13 +9,19 @@
   import { flowContext } from '$lib/flow/context.ts';
   import { addGroup, setListed } from '@crow-lane/core/document/edits/lists';
   import { together } from '@crow-lane/core/document/patch';
+  import { failures } from '$lib/flow/live-checks.svelte.ts';
   import Entries from './Entries.svelte';
+  import Evidence from './Evidence.svelte';
   import Expects from './Expects.svelte';
   import PieceRow from './PieceRow.svelte';
   import Sentence from './Sentence.svelte';
 
   let { id }: { id: Id } = $props();
-  const { flow, view, session } = flowContext();
+  const { flow, view, session, checks } = flowContext();
+  /** What is wrong with the place itself; whether it is reached stands with the ways in, and what is wrong with a rule there. */
+  const wrong = $derived(
+    failures(checks.report).filter(({ check, pointer }) => pointer === `/places/${id}` && check !== 'place-reached')
+  );
 
   async function be() {
     session.show(flow.document);
@@ -76,6 +82,7 @@
   >
   <button type="button" class="btn btn-xs" onclick={() => (view.dialog = { is: 'delete', places: [id] })}>Delete…</button>
 </h2>
+{#each wrong as verdict (verdict.check)}<Evidence {verdict} />{/each}
 {#if place.kind === 'level'}
   {#each Object.entries(place.pieces) as [piece, value] (piece)}<PieceRow level={id} id={piece} piece={value} />{/each}
   <AddLine placeholder="+ piece: lamp, gust, stairs" label="Name of a new piece" onadd={addOne} />
@@ -168,7 +175,7 @@
     class="textarea textarea-sm"
     rows="1"
     maxlength="4000"
-    placeholder="what it is for; seen by the team alone"
+    placeholder="what it is for; only the team sees this"
     value={place.brief ?? ''}
     onchange={(event) => flow.edit(setPlaceField(flow.document, id, 'brief', event.currentTarget.value || undefined))}></textarea>
 </label>
@@ -184,7 +191,7 @@
   />
 </p>
 <Expects {id} {place} />
-<h3>Rules that stay</h3>
+<h3>Rules without a move</h3>
 {#each staying as { rule, index } (rule.id)}<Sentence owner={{ place: id }} {rule} {index} count={place.rules.length} />{/each}
 <button
   type="button"
@@ -192,7 +199,7 @@
   onclick={() => {
     const { id: _rule, ...change } = addRule(flow.document, { place: id }, { when: { arrive: true } });
     flow.edit(change);
-  }}>+ a rule that stays</button
+  }}>+ rule without a move</button
 >
 
 <style>

@@ -9,7 +9,7 @@
   const { flow } = flowContext();
   const renewals: Record<Renewal, string> = {
     attempt: 'with each attempt',
-    arrival: 'on each arrival, saves or not',
+    arrival: 'on every arrival, even from a save',
     run: 'with each run',
     never: 'never, until all is erased'
   };
@@ -54,7 +54,7 @@
     {#snippet content()}
       {#if usedUp(piece)}
         <label class="row"
-          >All there again
+          >Comes back
           <select
             class="select select-xs"
             data-first

@@ -37,9 +37,9 @@
 </script>
 
 <Popup
-  label={by ? transitionWords(by) : '+ how it looks'}
+  label={by ? transitionWords(by) : '+ transition'}
   look={by ? 'word' : 'link'}
-  title="How the move looks, and how long it takes"
+  title="The transition: how the move looks, and how long it takes"
 >
   {#snippet content(close)}
     <p class="row">
@@ -108,7 +108,7 @@
         onclick={() => {
           draft = undefined;
           close();
-        }}>Leave it</button
+        }}>Cancel</button
       >
     </p>
   {/snippet}

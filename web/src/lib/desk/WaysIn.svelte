@@ -52,10 +52,10 @@
 {/each}
 {#if ways.length === 0 && flow.document.start !== place}
   <p class="dim">No rule leads here. Pull from another place to this one, or</p>
-  <button type="button" class="link" onclick={() => flow.edit(setStart(flow.document, place))}>let play begin here</button>
+  <button type="button" class="link" onclick={() => flow.edit(setStart(flow.document, place))}>Let play begin here</button>
 {/if}
 {#if carried.length > 0}
-  <p class="dim route">Arrives with {carried.join(', ')}.</p>
+  <p class="dim route">The player arrives with {carried.join(', ')}.</p>
 {/if}
 {#if reached?.outcome === 'holds' && reached.length !== undefined}
   <p class="dim route">

@@ -15,11 +15,11 @@
   const sections = $derived(
     place.kind === 'level'
       ? ([
-          { result: 'won', title: 'Won', none: place.goal === 'leave' ? '' : 'No way to win.' },
-          { result: 'lost', title: 'Lost', none: 'No way to lose.' },
+          { result: 'won', title: 'Won', none: place.goal === 'leave' ? '' : 'The level cannot be won.' },
+          { result: 'lost', title: 'Lost', none: 'The level cannot be lost.' },
           { result: undefined, title: 'Otherwise', none: '' }
         ] as const)
-      : ([{ result: undefined, title: '', none: 'Nothing leads on from here.' }] as const)
+      : ([{ result: undefined, title: '', none: 'No rule leads on from here.' }] as const)
   );
 
   function add(rule: NewRule) {

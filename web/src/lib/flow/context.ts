@@ -1,4 +1,5 @@
 import { createContext } from 'svelte';
+import type { LiveCauses } from './live-causes.svelte.ts';
 import type { LiveRuns } from './live-runs.svelte.ts';
 import type { Session } from './session.svelte.ts';
 import type { LiveChecks } from './live-checks.svelte.ts';
@@ -8,6 +9,8 @@ import type { View } from './view.svelte.ts';
 export interface FlowContext {
   flow: OpenFlow;
   checks: LiveChecks;
+  /** What explains the findings. */
+  causes: LiveCauses;
   view: View;
   /** The trial that is going on. */
   session: Session;

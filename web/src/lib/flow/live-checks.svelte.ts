@@ -1,15 +1,15 @@
 /** The verdicts on the open flow: checked again after every edit, the last ones kept on screen until the new are there. */
-import { findings, type Mark } from '@crow-lane/core/report/answers';
+import { findings, placeMarks, type Mark } from '@crow-lane/core/report/answers';
 import { decides, type Report, type Verdict } from '@crow-lane/core/report/report';
-import type { FlowDocument, Step } from '@crow-lane/core/document/types';
+import type { FlowDocument, Id, Step } from '@crow-lane/core/document/types';
 import type { CheckAnswer, CheckRequest } from './check.worker.ts';
 
 export class LiveChecks {
   report: Report | undefined = $state.raw(undefined);
-  /** By place how it does as a whole. */
-  readonly marks = $derived(marksOf(this.report));
   /** The document that the report is about. */
   of: FlowDocument | undefined = $state.raw(undefined);
+  /** By place how it does as a whole. */
+  readonly marks: Map<Id, Mark> = $derived(this.report && this.of ? placeMarks(this.of, this.report) : new Map());
   renewing = $state(false);
   /** States looked at so far, once a check takes long enough to be noticed. */
   states = $state(0);
@@ -106,16 +106,4 @@ export function failures(report: Report | undefined): Verdict[] {
 /** What is only worth knowing. */
 export function remarks(report: Report | undefined): Verdict[] {
   return report ? findings(report).filter(({ severity, accepted }) => severity === 'information' && accepted === undefined) : [];
-}
-
-/** By place how it does. */
-export function marksOf(report: Report | undefined): Map<string, Mark> {
-  const marks = new Map<string, Mark>();
-  const worst: Mark[] = ['fails', 'open', 'unreached', 'holds'];
-  for (const { check, subject, outcome, accepted } of report?.checks ?? []) {
-    if (accepted !== undefined || (check !== 'place-reached' && check !== 'level-completable')) continue;
-    const known = marks.get(subject);
-    if (known === undefined || worst.indexOf(outcome) < worst.indexOf(known)) marks.set(subject, outcome);
-  }
-  return marks;
 }

@@ -409,5 +409,5 @@ export class OpenFlow {
 const counted = (edits: number) => (edits === 1 ? 'One edit' : `${edits} edits`);
 const clashWords = (by: { author: string; label: string } | undefined) =>
   by
-    ? `${by.author} has changed the same part since (${by.label}); that is kept.`
-    : 'Somebody has changed the same part since; theirs is kept.';
+    ? `${by.author} has changed the same part (${by.label}); that is kept.`
+    : 'Someone else has changed the same part; their change is kept.';

@@ -91,7 +91,7 @@ export class Session {
     this.expects = expects;
     this.run = run !== undefined && own(document.runs, run) ? run : undefined;
     if (again && again.played < done)
-      this.lost = `The flow was changed: what was done after line ${again.played} cannot be done any more.`;
+      this.lost = `The flow was changed: what was done after line ${again.played} is no longer possible.`;
   }
 
   private put(trial: Trial | undefined): void {

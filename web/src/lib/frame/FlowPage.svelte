@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onMount } from 'svelte';
+  import { onMount, untrack } from 'svelte';
   import { copyPlaces, pastePlaces, type Clip } from '@crow-lane/core/document/edits/copies';
   import type { Report } from '@crow-lane/core/report/report';
   import { apply } from '@crow-lane/core/document/patch';
@@ -12,6 +12,7 @@
   import Aside from '$lib/flow/Aside.svelte';
   import { sendCheck, sendVerdict, type RevisionWords } from '$lib/flow/api.ts';
   import { setFlowContext } from '$lib/flow/context.ts';
+  import { LiveCauses } from '$lib/flow/live-causes.svelte.ts';
   import { LiveChecks } from '$lib/flow/live-checks.svelte.ts';
   import { summaryOf } from '$lib/summary.ts';
   import { OpenFlow } from '$lib/flow/open-flow.svelte.ts';
@@ -48,9 +49,10 @@
   const checks = new LiveChecks();
   // svelte-ignore state_referenced_locally
   if (report) checks.show(flow.document, report);
+  const causes = new LiveCauses();
   const view = new View();
   const runs = new LiveRuns();
-  setFlowContext({ flow, checks, view, session: new Session(), runs });
+  setFlowContext({ flow, checks, causes, view, session: new Session(), runs });
 
   /** Frame, picture and desk come one after another, each in a moment of its own: a large flow opens without a halt. */
   let stage = $state(0);
@@ -68,6 +70,7 @@
       clearTimeout(soon);
       hush();
       checks.stop();
+      causes.stop();
       runs.stop();
     };
   });
@@ -77,6 +80,10 @@
     return () => clearTimeout(soon);
   });
   $effect(() => checks.check(flow.document));
+  $effect(() => {
+    const { report, of } = checks;
+    if (report && of) untrack(() => causes.look(of, report));
+  });
   $effect(() => runs.play(flow.document));
   $effect(() => flow.company.look(view.selected));
   // the shelf shows what was found: told once the check and the keeping have both settled
@@ -150,14 +157,14 @@
       const [wrong] = reading.validateChange(apply(flow.document, pasted.patch), pasted.patch);
       if (wrong) throw new Error(`${wrong.pointer}: ${wrong.message}`);
     } catch (error) {
-      flow.notice = { bad: true, text: `What was copied are no places that can be read. ${(error as Error).message}` };
+      flow.notice = { bad: true, text: `The clipboard holds no places. ${(error as Error).message}` };
       return;
     }
     const { ids, missing, ...change } = pasted;
     flow.edit(change);
     view.select(ids[0]);
     if (missing.length > 0)
-      flow.notice = { bad: true, text: `Pasted. Not in this flow, and to be wired anew: ${missing.join(', ')}.` };
+      flow.notice = { bad: true, text: `Pasted. Not in this flow, so it needs rewiring: ${missing.join(', ')}.` };
   }
 
   // what is only told goes away by itself; what did not happen stays until it is read

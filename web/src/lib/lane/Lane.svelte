@@ -17,6 +17,7 @@
   import { Sight } from './sight.svelte.ts';
   import Tile from './Tile.svelte';
   import Tools from './Tools.svelte';
+  import Trail from './Trail.svelte';
   import { neighbour } from './walk.ts';
   import { placeKinds, placeKindsInOrder } from '@crow-lane/core/vocabulary/places';
 
@@ -325,6 +326,7 @@
     {#if drag}
       <i class="stand" style:left="{drag.line.x}px" style:top="{drag.line.y - 4}px" style:height="{drag.line.height + 8}px"></i>
     {/if}
+    {#if view.selected !== undefined && !view.shown}<Trail {lane} selected={view.selected} />{/if}
     {#if view.shown}<Flight document={flow.drawn} {lane} steps={view.shown.steps} at={view.shown.at} />{/if}
     {#if pull}
       {@const from = lane.tiles.get(pull.from)!}

@@ -27,7 +27,7 @@
 </script>
 
 <div class="sheetpart">
-  <p class="dim">What can happen in each level, and what then comes of it. A blank is heard by no rule: press it to answer it.</p>
+  <p class="dim">What can happen in each level, and what it leads to. Blank: no rule responds. Select it to add one.</p>
   {#each tables as { id, name, levels, rows } (id)}
     <h2>{name}</h2>
     <div class="wide">

@@ -175,7 +175,7 @@
     if (sheet.sort) {
       flow.notice = {
         bad: true,
-        text: 'The rows are sorted: press the head of the sorted column until they stand as they are played.'
+        text: 'The rows are sorted: select the head of the sorted column until they stand in the order of play.'
       };
       return;
     }

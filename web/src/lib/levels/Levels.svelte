@@ -68,7 +68,7 @@
             type="button"
             class="btn btn-xs"
             title="Names with numbers get the number of their place"
-            onclick={() => flow.edit(renumber(flow.document, order))}>Number {flow.document.orders[order]!.name} anew</button
+            onclick={() => flow.edit(renumber(flow.document, order))}>Number {flow.document.orders[order]!.name} in order</button
           >
         {/each}
         <TableFile {sheet} />

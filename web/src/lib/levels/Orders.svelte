@@ -106,13 +106,13 @@
             type="button"
             class="btn btn-xs"
             disabled={!(count >= 1 && count <= 200)}
-            onclick={() => flow.edit(shuffledRows(flow.document, id, count, seed))}>Make them instead</button
+            onclick={() => flow.edit(shuffledRows(flow.document, id, count, seed))}>Replace rows</button
           >
         </p>
       {/if}
       {#if order.draw !== 'fixed'}
         <p class="line">
-          <span>Same order twice running: <b>{chance(alikeTwice(order))}</b>.</span>
+          <span>Same order in two runs: <b>{chance(alikeTwice(order))}</b>.</span>
           <label
             >At least <input
               class="input input-xs"
@@ -128,7 +128,7 @@
           <b>{alike >= 2 && runs <= 20 && runs >= 1 ? chance(alikeAmong(order, alike, runs)) : '–'}</b>
         </p>
         <details>
-          <summary>Ten runs to look at</summary>
+          <summary>Ten example runs</summary>
           <p class="line">
             <label>seed <input class="input input-xs" type="number" aria-label="Seed of the runs" bind:value={shown} /></label>
             <button type="button" class="btn btn-xs" onclick={() => shown++}>Others</button>

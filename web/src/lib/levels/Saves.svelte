@@ -48,7 +48,7 @@
                 ></td
               >
               <td>{piece !== undefined && place.kind === 'level' ? place.pieces[piece]!.name : 'by a rule'}</td>
-              <td class:lost={falls}>{progress}{falls ? ' falls behind an earlier one' : ''}</td>
+              <td class:lost={falls}>{progress}{falls ? ' is less than an earlier one' : ''}</td>
               <td>{how === 'forward' ? 'only if further on' : 'always'}</td>
               <td title={found?.message}><Mark mark={found?.outcome} /> {found?.outcome === 'fails' ? found.message : ''}</td>
             </tr>
@@ -57,19 +57,19 @@
       </table>
     {/if}
   {/each}
-  {#if !any}<p>Nothing saves yet. Let a rule save, for one where a checkpoint is touched.</p>{/if}
+  {#if !any}<p>Nothing saves yet. Add a save effect, for example where a checkpoint is touched.</p>{/if}
   <h2>What a save holds</h2>
   <dl>
     <dt>The place</dt>
     <dd>the level, the entry last used, its progress, and where each order stood</dd>
     <dt>Back to the checkpoint</dt>
     <dd>
-      brings back values of the attempt ({list(held.attempt)}) and what was left of {list(held.pieces)}; the run goes on as it is
+      brings back values of the attempt ({list(held.attempt)}) and what was left of {list(held.pieces)}; the run goes on unchanged
     </dd>
     <dt>Loading it</dt>
     <dd>brings back values of the run too ({list(held.run)})</dd>
     <dt>Never in it</dt>
-    <dd>what is kept: it stays as it is</dd>
+    <dd>values that are kept from game to game: they stay unchanged</dd>
   </dl>
 </div>
 

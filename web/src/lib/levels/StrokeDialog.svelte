@@ -108,7 +108,7 @@
       A level that has no such piece gets it. What is made are ordinary rules, to be said more exactly on the desk.
     </p>
     <p class="acts">
-      <button class="btn btn-sm btn-primary" disabled={!how}>Make it so</button>
+      <button class="btn btn-sm btn-primary" disabled={!how}>Apply</button>
       <button type="button" class="btn btn-sm" onclick={onclose}>Cancel</button>
     </p>
   </form>

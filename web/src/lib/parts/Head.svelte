@@ -7,6 +7,7 @@
   import { levelsOf } from '@crow-lane/core/document/types';
   import { renameFlow } from '@crow-lane/core/document/edits/places';
   import { flowContext } from '$lib/flow/context.ts';
+  import { decides } from '@crow-lane/core/report/report';
   import { failures } from '$lib/flow/live-checks.svelte.ts';
   import { summaryOf } from '$lib/summary.ts';
   import Crow from './Crow.svelte';
@@ -14,7 +15,7 @@
   import { reportFormatNames, reportFormats } from '@crow-lane/core/formats/report-list';
 
   let { shows }: { shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks' } = $props();
-  const { flow, checks, view } = flowContext();
+  const { flow, checks, causes, view } = flowContext();
   const views = [
     { view: undefined, name: 'Lane' },
     { view: 'levels', name: 'Levels' },
@@ -28,7 +29,9 @@
   const summary = $derived(report ? summaryOf(checks.of ?? flow.document, report) : undefined);
   const levels = $derived(levelsOf(flow.document).length);
   const failing = $derived(failures(report).length);
-  const trapped = $derived(report?.checks.find(({ check }) => check === 'ending-in-reach')?.outcome);
+  const explaining = $derived(causes.causes.filter(({ verdict }) => decides(verdict)).length);
+  const ending = $derived(report?.checks.find(({ check }) => check === 'ending-in-reach'));
+  const counted = (count: number, one: string) => `${count} ${count === 1 ? one : `${one}s`}`;
   const kept = $derived(
     flow.keeping === 'kept'
       ? `kept, revision ${flow.revision}`
@@ -128,16 +131,19 @@
     onclick={() => goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'checks' }))}
   >
     {#if summary}
-      <span class={summary.completable === levels ? 'won' : 'lost'}
-        ><b>{summary.completable}</b> of {levels} levels <i>can be completed</i></span
-      >
+      {#if levels === 0}<span class="plain">no levels yet</span>
+      {:else}<span class={summary.completable === levels ? 'won' : 'lost'}
+          ><b>{summary.completable}</b> of {counted(levels, 'level')} <i>can be completed</i></span
+        >{/if}
       <span class="places {summary.reached === summary.places ? 'won' : 'lost'}"
-        ><b>{summary.reached}</b> of {summary.places} places <i>reached</i></span
+        ><b>{summary.reached}</b> of {counted(summary.places, 'place')} <i>reached</i></span
       >
-      {#if trapped === 'holds'}<span class="won trap">an ending always in reach</span>
-      {:else if trapped === 'open'}<span class="plain trap">traps not settled</span>
-      {:else if trapped}<span class="lost trap">a trap without an ending</span>{/if}
-      {#if failing > 0}<span class="lost"><b>{failing}</b> {failing === 1 ? 'finding' : 'findings'}</span>{/if}
+      {#if ending?.outcome === 'holds'}<span class="won trap">an ending always in reach</span>{/if}
+      {#if failing > 0}<span class="lost"
+          >{#if explaining < failing}<b>{explaining}</b>{` ${explaining === 1 ? 'cause' : 'causes'}, `}{/if}<b>{failing}</b>
+          {failing === 1 ? 'finding' : 'findings'}</span
+        >{/if}
+      {#if summary.open > 0}<span class="plain"><b>{summary.open}</b> not settled</span>{/if}
     {:else}
       <span class="dim">checking…</span>
     {/if}

@@ -25,7 +25,7 @@
           {:else}<span class="dim">sees the whole flow</span>{/if}
         </li>
       {/each}
-      {#if others.length === 0}<li class="dim">Nobody else has this flow open.</li>{/if}
+      {#if others.length === 0}<li class="dim">No one else has this flow open.</li>{/if}
     </ul>
     <label>
       You are

@@ -48,7 +48,7 @@
   </aside>
 {:else if stage === 'offered'}
   <aside class="tour" aria-label="Tour">
-    <p>This game has a mistake of every kind. A tour of ten minutes shows how they are found and mended.</p>
+    <p>This game has a mistake of every kind. A tour of ten minutes shows how they are found and fixed.</p>
     <p class="acts">
       <button type="button" class="btn btn-xs btn-primary" onclick={() => go(0)}>Take the tour</button>
       <button type="button" class="btn btn-xs" onclick={leave}>Not now</button>

@@ -37,8 +37,8 @@ export const steps: TourStep[] = [
     title: 'A level that cannot be won',
     view: 'checks',
     text: [
-      'Open "Chapel Rise can never be won". It asks for 4 candles, and there are 3: somebody took one out and forgot the rule.',
-      'Two repairs are offered. Both have been tried already, so you know what they mend. Use "Ask for 3 instead of 4".'
+      'Open "Chapel Rise can never be won". It asks for 4 candles, and there are 3: one was taken out, and the rule was forgotten.',
+      'Two fixes are offered. Both have been tried already, so you know what they fix. Use "Ask for 3 instead of 4".'
     ],
     done: ({ report }) => holds(report, 'level-completable', 'chapel')
   },
@@ -46,8 +46,8 @@ export const steps: TourStep[] = [
     title: 'What hung on it',
     view: 'checks',
     text: [
-      'Lighthouse, the ending and the credits were out of reach only because nobody got past the chapel. With one repair all of them are reached.',
-      'One place is still not: "Best rounds". No rule leads to it. Its repair makes the button on the title.'
+      'Lighthouse, the ending and the credits were out of reach only because the player never got past the chapel. With one fix all of them are reached.',
+      'One place is still not: "Best rounds". No rule leads to it. Its fix adds the button on the title.'
     ],
     done: ({ report }) => holds(report, 'place-reached', 'scores')
   },
@@ -55,8 +55,8 @@ export const steps: TourStep[] = [
     title: 'A trap',
     view: 'checks',
     text: [
-      'Press the third answer. "Once in Old well, the player never gets on": it leads only to itself.',
-      'Press "see it on the lane" and follow the numbered arcs. Then come back here and give the well a way out.'
+      'Press the third answer. "The player can get stuck in Old well": it leads only to itself.',
+      'Press "Show on the lane" and follow the numbered arcs. Then come back here and give the well a way out.'
     ],
     done: ({ report }) => holds(report, 'moves-on', 'well')
   },
@@ -64,8 +64,8 @@ export const steps: TourStep[] = [
     title: 'Be there',
     view: 'checks',
     text: [
-      'Open "The rule when Continue is pressed in Title leads nowhere", then "the way there", and press "be there" at its first step.',
-      'You are now the player, one press before the fault. Try it: the tape says why nothing happens. Then repair it from the checks.'
+      'Open "The rule when Continue is pressed in Title leads nowhere", then "the route", and press "be there" at its first step.',
+      'You are now the player, one press before the fault. Try it: the tape says why nothing happens. Then fix it from the checks.'
     ],
     done: ({ report }) => holds(report, 'never-stranded', 'continue')
   },
@@ -74,7 +74,7 @@ export const steps: TourStep[] = [
     view: 'values',
     text: [
       'Lives should be 3 when a game begins. Look at Quay Street in "Carried on arrival": in later games it can be less, because nothing begins a new run.',
-      'In the checks this is "begins a game with values left from an earlier one". Use "Begin a new run there".'
+      'In the checks this is "begins a run with values left from an earlier one". Use "Begin a new run in this rule".'
     ],
     done: ({ report }) => holds(report, 'fresh-start', 'begin')
   },
@@ -83,7 +83,7 @@ export const steps: TourStep[] = [
     view: 'trial',
     text: [
       'Press "Begin elsewhere", pick Net Lofts, and choose how the player arrives: with one life left, say. No playing up to there.',
-      'Lose once, and give the trial a name under Runs. From now on it is played again after every edit, and tells you when it goes another way.'
+      'Lose once, and give the trial a name under Runs. From now on it is played again after every edit, and tells you when it goes differently.'
     ],
     done: ({ document }) => Object.keys(document.runs).length > 0
   },
@@ -99,7 +99,7 @@ export const steps: TourStep[] = [
     title: 'The rest is yours',
     view: 'checks',
     text: [
-      'About twenty findings are left, each with why and most with a repair. "Compare with" shows what you have mended so far, and by which edit.',
+      'About twenty findings are left, each with its reason and most with a fix. "Compare with" shows what you have fixed so far, and by which edit.',
       'Export has a page to print for the others in your team. Help, at the top, explains each view.'
     ]
   }

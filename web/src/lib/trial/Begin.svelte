@@ -120,7 +120,7 @@
       <input class="input input-xs" placeholder="second game, Lives 1" aria-label="Only arrivals with" bind:value={wanted} />
     </h3>
     {#if asked !== place}<p class="dim">looking…</p>
-    {:else if !found || found.arrivals.length === 0}<p class="dim">No player comes here.</p>
+    {:else if !found || found.arrivals.length === 0}<p class="dim">No player arrives here.</p>
     {:else}
       <ul class="ways list">
         {#each listed as arrived (JSON.stringify(arrived.values))}
@@ -134,7 +134,7 @@
           </li>
         {/each}
       </ul>
-      {#if listed.length === 0}<p class="dim">None is like that.</p>{/if}
+      {#if listed.length === 0}<p class="dim">No arrival matches.</p>{/if}
       {#if !found.complete}<p class="dim">
           There are more; these are the {found.arrivals.length} nearest.
         </p>{/if}

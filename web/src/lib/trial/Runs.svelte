@@ -21,7 +21,7 @@
     } else
       flow.notice = {
         bad: true,
-        text: 'Only what a player can really do from the start is kept as a run: no made-up values, and not begun in the middle.'
+        text: 'A run starts at the beginning of the game and has no made-up values.'
       };
   }
 
@@ -55,7 +55,7 @@
           {#if runs.of !== flow.document || !result}<span class="dim">playing…</span>
           {:else if !differs}<span class="won">✓ as recorded</span>
           {:else if result.goes === 'against'}<span class="lost">not as expected after event {result.at}</span>
-          {:else if result.goes === 'differently'}<span class="lost">goes another way at event {result.at}</span>{/if}
+          {:else if result.goes === 'differently'}<span class="lost">goes differently at event {result.at}</span>{/if}
         </p>
         {#if run.bug !== undefined}<p><b>{differs ? 'Known bug:' : 'Was known as a bug:'}</b> {run.bug}</p>{/if}
         {#if result && result.goes !== 'as recorded' && run.steps[result.at]}
@@ -72,7 +72,7 @@
               <tbody>
                 <tr>
                   <td>{runOutcomeWords(flow.document, result.before)}</td>
-                  <td>{result.now ? runOutcomeWords(flow.document, result.now) : 'it cannot be done any more'}</td>
+                  <td>{result.now ? runOutcomeWords(flow.document, result.now) : 'it is no longer possible'}</td>
                 </tr>
               </tbody>
             </table>
@@ -84,8 +84,8 @@
             <button
               type="button"
               class="link"
-              title="As it goes now is how it is meant"
-              onclick={() => flow.edit(recordAnew(flow.document, id))}>record anew</button
+              title="The new behaviour is intended"
+              onclick={() => flow.edit(recordAnew(flow.document, id))}>record again</button
             >
           {/if}
           {#if differs && run.bug === undefined}
@@ -110,7 +110,7 @@
             </Popup>
           {:else if run.bug !== undefined}
             <button type="button" class="link" onclick={() => flow.edit(setBug(flow.document, id, undefined))}
-              >no bug any more</button
+              >no longer a bug</button
             >
           {/if}
           <button type="button" class="link" onclick={() => flow.edit(removeRun(flow.document, id))}>delete</button>

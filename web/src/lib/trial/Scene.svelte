@@ -149,7 +149,7 @@
         {@render forced(clock)}
       </p>
     {/if}
-    {#if session.choices.length === 0}<p class="lost">Nothing can be done here any more.</p>{/if}
+    {#if session.choices.length === 0}<p class="lost">Nothing more can happen here.</p>{/if}
   </div>
   {#if session.moving}
     {@const { rule, seconds, part } = session.moving}

@@ -82,14 +82,14 @@
               >{holds ? '✓' : '✗'} here {conditionWords(flow.document, owner, condition)}
               <button
                 type="button"
-                aria-label="Expect this no more"
-                title="Expect this no more"
+                aria-label="Remove this expectation"
+                title="Remove this expectation"
                 onclick={() => expect(index, expected.toSpliced(which, 1))}>×</button
               ></span
             >
           {/each}
           <span class="more"
-            ><Popup label="expect…" look="link" title="What has to be so here, every time the run is played">
+            ><Popup label="expect…" look="link" title="What must hold here every time the run is played">
               {#snippet content(close)}
                 <ConditionField
                   {owner}

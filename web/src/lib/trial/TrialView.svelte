@@ -99,7 +99,7 @@
     </div>
     <Tape />
   {:else}
-    <p class="none">Play cannot begin: there is no place where it starts, or its rules go on for ever.</p>
+    <p class="none">Play cannot begin: there is no place where it starts, or its rules go on forever.</p>
   {/if}
 </div>
 

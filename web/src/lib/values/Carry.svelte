@@ -59,7 +59,7 @@
     const route = await questions.route(flow.document, place, condition);
     asking = '';
     if (!route) {
-      flow.notice = { bad: true, text: 'No such arrival was found: the flow has more states than are looked at here.' };
+      flow.notice = { bad: true, text: 'No arrival of this kind was found: the flow has more states than are looked at here.' };
       return;
     }
     close();

@@ -1,5 +1,7 @@
 import { parseArgs } from 'node:util';
 import { checking, usualLimit } from '@crow-lane/core/check/check';
+import type { Cause } from '@crow-lane/core/causes/causes';
+import { tryCauses } from '@crow-lane/core/causes/tried';
 import { decides, severities, type Report } from '@crow-lane/core/report/report';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { writeReport } from '@crow-lane/core/formats/report';
@@ -17,6 +19,7 @@ interface Options {
   only: string[];
   route: string | undefined;
   limit: number;
+  causes: boolean;
 }
 
 /**
@@ -30,17 +33,18 @@ export async function checkCommand(args: string[], output: Output): Promise<0 | 
   if (!files) return 2;
   if (options.format !== 'text' && 'single' in reportFormats[options.format] && files.length > 1)
     return misused(output, `--format ${options.format} takes one file at a time.`);
-  const checked: (LoadedFile & { report: Report })[] = [];
+  const checked: (LoadedFile & { report: Report; causes?: Cause[] })[] = [];
   for (const file of files) {
     const loaded = await load(file, output);
     if (!loaded) continue;
     const whole = run(loaded.document, options.limit, output);
     const report =
       options.only.length > 0 ? { ...whole, checks: whole.checks.filter(({ check }) => options.only.includes(check)) } : whole;
-    checked.push({ ...loaded, report });
+    const causes = options.causes ? tried(loaded.document, report, options.limit, output) : undefined;
+    checked.push({ ...loaded, report, ...(causes && { causes }) });
     if (options.format !== 'text') continue;
     if (options.route !== undefined) output.out(routesOf(loaded.document, report, options.route));
-    else output.out(reportTable(loaded.document, report, files.length > 1 ? file : undefined));
+    else output.out(reportTable(loaded.document, report, files.length > 1 ? file : undefined, causes));
   }
   const reports = checked.map(({ report }) => report);
   // a page of nothing is none; the other forms say that there was nothing
@@ -73,6 +77,20 @@ function run(document: FlowDocument, limit: number, output: Output): Report {
   }
 }
 
+/** The causes of what fails, each fix tried, and how far that is. */
+function tried(document: FlowDocument, report: Report, limit: number, output: Output): Cause[] {
+  const going = tryCauses(document, report, { states: Infinity, limit });
+  for (let fixes = 1; ; fixes++) {
+    const { done, value } = going.next();
+    if (!done) {
+      output.progress?.(`${document.name}: ${fixes} fixes tried`);
+      continue;
+    }
+    output.progress?.('');
+    return value;
+  }
+}
+
 function parse(args: string[]): Options | string {
   try {
     const { values, positionals } = parseArgs({
@@ -83,6 +101,7 @@ function parse(args: string[]): Options | string {
         json: { type: 'boolean' },
         only: { type: 'string', multiple: true },
         route: { type: 'string' },
+        causes: { type: 'boolean' },
         limit: { type: 'string', default: String(usualLimit) }
       }
     });
@@ -93,7 +112,7 @@ function parse(args: string[]): Options | string {
     if (!format) return `--format takes ${formats.join(', ')}, not "${values.format}".`;
     const unknown = values.only?.find((check) => !Object.hasOwn(severities, check));
     if (unknown !== undefined) return `There is no check "${unknown}". There are ${Object.keys(severities).join(', ')}.`;
-    return { named: positionals, format, only: values.only ?? [], route: values.route, limit };
+    return { named: positionals, format, only: values.only ?? [], route: values.route, limit, causes: values.causes ?? false };
   } catch (error) {
     return (error as Error).message;
   }

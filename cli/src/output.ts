@@ -20,6 +20,7 @@ export const usages: Record<Command, string> = {
   --format FORMAT   text (the default), json, junit, sarif, or html: a page to print, of one file
   --json            the same as --format json: one report for one file, a list for several
   --only CHECK      only the verdicts of this check; may be given several times
+  --causes          tries fixes, and tells what fails by its causes, each with what follows from it and its best fix
   --route SUBJECT   only the routes of this place, level or rule, step by step
   --limit N         how many states to look at before what is not settled is left open (200000)`,
   play: `crow-lane play FILE|- [options]

@@ -1,13 +1,15 @@
+import type { Cause } from '@crow-lane/core/causes/causes';
 import type { Report, Verdict } from '@crow-lane/core/report/report';
+import { overAtOnce } from '@crow-lane/core/report/answers';
 import { levelsOf, type FlowDocument, type Step } from '@crow-lane/core/document/types';
 import { replay } from '@crow-lane/core/play/replay';
 import { deadlineWords, stepWords } from '@crow-lane/core/words/steps';
-import { placeName } from '@crow-lane/core/words/words';
+import { placeName, plural } from '@crow-lane/core/words/words';
 
 const marks = { holds: 'yes', fails: 'NO', open: 'open', unreached: '–' };
 
 /** A report as a table of places, then what fails, with reasons and routes. */
-export function reportTable(document: FlowDocument, report: Report, file?: string): string {
+export function reportTable(document: FlowDocument, report: Report, file?: string, causes?: Cause[]): string {
   const find = (name: string, subject: string) => report.checks.find((each) => each.check === name && each.subject === subject);
   const rows = Object.entries(document.places).map(([id, place]) => {
     const reached = find('place-reached', id);
@@ -19,7 +21,9 @@ export function reportTable(document: FlowDocument, report: Report, file?: strin
     '',
     ...columns([['place', 'kind', 'reached', 'completable'], ...rows])
   ];
-  const failing = report.checks.filter(({ outcome }) => outcome === 'fails');
+  const explained = new Set(causes?.flatMap(({ verdict, follows }) => [verdict, ...follows]));
+  for (const cause of causes ?? []) lines.push('', ...causeLines(document, cause));
+  const failing = report.checks.filter((verdict) => verdict.outcome === 'fails' && !explained.has(verdict));
   for (const verdict of failing) lines.push('', ...finding(document, verdict));
   if (!report.complete)
     lines.push(
@@ -54,9 +58,10 @@ function mark(verdict: Verdict | undefined): string {
 
 function summary(document: FlowDocument, report: Report): string {
   const count = (name: string) => report.checks.filter((each) => each.check === name && each.outcome === 'holds').length;
+  const completable = count('level-completable') - overAtOnce(report).length;
   const levels = levelsOf(document).length;
   const places = Object.keys(document.places).length;
-  return `${count('level-completable')} of ${levels} levels can be completed, ${count('place-reached')} of ${places} places are reached`;
+  return `${completable} of ${levels} levels can be completed, ${count('place-reached')} of ${places} places are reached`;
 }
 
 function finding(document: FlowDocument, verdict: Verdict): string[] {
@@ -66,6 +71,12 @@ function finding(document: FlowDocument, verdict: Verdict): string[] {
   if (verdict.column !== undefined) lines.push(`  at ${verdict.pointer}, column ${verdict.column}`);
   if (verdict.route?.length) lines.push(`  route: ${verdict.route.map((step: Step) => stepWords(document, step)).join(' · ')}`);
   return lines;
+}
+
+/** A cause, its best fix, and on a line each what follows from it. */
+function causeLines(document: FlowDocument, { verdict, follows, fix }: Cause): string[] {
+  const fixed = fix ? [`  fix: ${fix.change.label} (removes ${fix.removes} ${plural('finding', fix.removes)})`] : [];
+  return [...finding(document, verdict), ...fixed, ...follows.map((each) => `  follows: ${each.message}`)];
 }
 
 function columns(rows: string[][]): string[] {

@@ -58,15 +58,11 @@ describe('repairs', () => {
     };
     expect(offered('goal-count', 'w_chapel')).to.deep.equal(['Ask for 3 instead of 4', 'Put Candle × 4 into Chapel Rise']);
     expect(offered('never-stranded', 'continue')).to.deep.equal(['Otherwise to the first level', 'Otherwise to Title']);
-    expect(offered('fresh-start', 'begin')).to.deep.equal([
-      'Begin a new run in this rule',
-      'Set Lives back there',
-      'Begin Lives with each attempt'
-    ]);
+    expect(offered('fresh-start', 'begin')).to.deep.equal(['Begin a new run in this rule']);
     expect(offered('signal-heard', 'horn')).to.include('Let the rule that waits for Tide hear Fog horn');
-    expect(offered('condition', 'another')[0]).to.equal('Let “live” be Lives');
-    expect(offered('reference', 'rule/help')[0]).to.equal('Make a screen Manual');
-    expect(offered('way-back', 'nets')).to.deep.equal(['A way back from Net cellar']);
+    expect(offered('condition', 'another')[0]).to.equal('Change “live” to Lives');
+    expect(offered('reference', 'rule/help')[0]).to.equal('Add the menu Manual');
+    expect(offered('way-back', 'nets')).to.deep.equal(['Add the way back: from Net cellar to Net Lofts']);
     expect(offered('number-skipped', 'brim')).to.deep.equal(['Ask for Oil at least 12']);
     expect(offered('order-complete', 'drawn')).to.deep.equal(['List each level once in each row']);
     expect(offered('moves-on', 'well')).to.deep.equal(['From Old well to Title']);

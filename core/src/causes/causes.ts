@@ -18,6 +18,11 @@ export interface Cause {
 
 export const keyOf = ({ check, subject }: Pick<Verdict, 'check' | 'subject'>): string => `${check} ${subject}`;
 
+/** By finding the one that it follows from. */
+export function followsFrom(causes: Cause[]): Map<string, Verdict> {
+  return new Map(causes.flatMap(({ verdict, follows }) => follows.map((each) => [keyOf(each), verdict] as const)));
+}
+
 /** The findings that nobody has accepted, errors first: what causes are told of. */
 export const toldFindings = (report: Report): Verdict[] => findings(report).filter(({ accepted }) => accepted === undefined);
 

@@ -48,12 +48,29 @@ export class Explainers {
   /** The rules of a place that lead out of it, which may be dead. */
   private deadExits(place: Id): string[] {
     const { all } = this.flow.applying(place, place);
-    return all.filter(({ rule }) => rule.go).flatMap(({ id }) => [`goal-count ${id}`, `rule-fires ${id}`]);
+    return all
+      .filter(({ rule }) => rule.go)
+      .flatMap(({ id }) => [`goal-count ${id}`, `never-stranded ${id}`, `rule-fires ${id}`]);
+  }
+
+  /** Without a rule for their end nothing happens any more once they are down. */
+  private lonePlayers(id: Id): string[] {
+    const place = this.document.places[id]!;
+    if (place.kind !== 'level') return [];
+    return Object.keys(place.pieces)
+      .filter((piece) => place.pieces[piece]!.kind === 'player')
+      .map((piece) => `piece-handled ${id}/${piece}`);
+  }
+
+  /** Signals raised in a level that no rule hears may have been meant to win it. */
+  unheard(level: Id): string[] {
+    const raised = this.flow.applying(level, level).all.flatMap(({ rule }) => rule.do ?? []);
+    return raised.flatMap((effect) => ('raise' in effect ? [`signal-heard ${effect.raise}`] : []));
   }
 
   trapped(verdict: Verdict): string[] {
     const place = placeOf(this.document, verdict);
-    return place === undefined ? [] : this.past(place);
+    return place === undefined ? [] : [...this.past(place), ...this.lonePlayers(place)];
   }
 }
 
@@ -67,14 +84,18 @@ type Explain = (this: Explainers, verdict: Verdict) => string[];
 const explainers: Partial<Record<CheckName, Explain>> = {
   'place-reached': ofReasons(function ({ rule, never, places = [] }) {
     if (rule === undefined) return places.flatMap((place) => this.past(place));
-    return never === 'place not reached' ? this.deadRule(rule, never) : [`rule-fires ${rule}`, ...this.deadRule(rule, never)];
+    const fires = never === 'place not reached' ? [] : [`never-stranded ${rule}`, `rule-fires ${rule}`];
+    return [...fires, ...this.deadRule(rule, never)];
   }),
   'rule-fires': ofReasons(function ({ rule, never }) {
     return rule === undefined ? [] : this.deadRule(rule, never);
   }),
-  'level-completable': ofReasons(function ({ rule, never }) {
-    return rule === undefined ? [] : [`rule-fires ${rule}`, ...this.deadRule(rule, never)];
-  }),
+  'level-completable'({ subject, why = [] }) {
+    const rules = why.flatMap(({ rule, never }) =>
+      rule === undefined ? [] : [`rule-fires ${rule}`, ...this.deadRule(rule, never)]
+    );
+    return [...rules, ...this.unheard(subject)];
+  },
   'arrival-completable'(verdict) {
     const rules = (verdict.why ?? []).flatMap(({ rule }) =>
       rule === undefined ? [] : [`goal-count ${rule}`, `rule-fires ${rule}`]

@@ -1,5 +1,5 @@
 /** Why something never happens, in the designer's words. */
-import { findRule, type FlowDocument, type Id } from '../document/types.ts';
+import { findRule, type FlowDocument, type Id, type Rule } from '../document/types.ts';
 import { rulesTo } from '../play/leading.ts';
 import type { Value } from '../language/evaluate.ts';
 import { expressionWords, ownerWords, placeName, ruleWords } from '../words/words.ts';
@@ -71,10 +71,19 @@ export function whyNotReached(facts: Facts, place: Id): Reason[] {
   const { document } = facts.flow;
   const leading = rulesTo(document, place);
   if (leading.length === 0) return [{ text: `No rule leads to ${placeName(document, place)}.` }];
-  const reasons = leading.filter(({ id }) => !facts.fired.has(id)).map(({ id }) => whyNever(facts, id));
+  const reasons = leading
+    .filter((rule) => !facts.fired.has(rule.id) || (facts.stranded.has(rule.id) && goesAlongDrawn(document, rule)))
+    .map(({ id }) => whyNever(facts, id));
   // rules that fire but never come so far are moves along an order: what matters is where the player gets stuck in it
   if (reasons.length < leading.length) reasons.unshift(whyNotSoFar(facts, place));
   return reasons;
+}
+
+/** A rule that goes along an order which has to be drawn first. */
+function goesAlongDrawn({ orders }: FlowDocument, { go }: Rule): boolean {
+  if (!go || !('move' in go)) return false;
+  const along = go.order === undefined ? Object.values(orders) : [orders[go.order]];
+  return along.some((order) => order && order.draw !== 'fixed');
 }
 
 function whyNotSoFar(facts: Facts, place: Id): Reason {
@@ -99,5 +108,12 @@ function whyNotSoFar(facts: Facts, place: Id): Reason {
         places: [last]
       };
   }
-  return { text: `It is where a rule leads only when there is no level to go to, and that never happens.` };
+  const otherwise = rulesTo(document, place).some(
+    ({ go }) => go && 'else' in go && go.else && 'place' in go.else && go.else.place === place
+  );
+  return {
+    text: otherwise
+      ? 'A rule leads here only when there is no level to go to, and that never happens.'
+      : 'The rules that could lead here always lead elsewhere.'
+  };
 }

@@ -1,7 +1,8 @@
 /** A report for others: one HTML page of its own, without scripts or anything from elsewhere, made to be printed. */
+import { causesOf, type Cause } from '../causes/causes.ts';
 import { byPlace, families, findings, markOf, threeAnswers, type Mark } from '../report/answers.ts';
 import { replay } from '../play/replay.ts';
-import type { Report, Verdict } from '../report/report.ts';
+import { decides, type Report, type Verdict } from '../report/report.ts';
 import type { FlowDocument, Step } from '../document/types.ts';
 import { placesInOrder } from '../lane/order.ts';
 import { deadlineWords, stepWords } from '../words/steps.ts';
@@ -15,10 +16,10 @@ const marks: Record<Mark, string> = {
   fails: '✕ no',
   open: '? open',
   accepted: '◐ accepted',
-  remark: '▵ remark',
+  remark: '▵ note',
   unreached: '– unreached'
 };
-const severities = { error: 'Error', warning: 'Warning', information: 'Remark' };
+const severities = { error: 'Error', warning: 'Warning', information: 'Note' };
 
 const style = `
 body { font: 10.5pt/1.4 sans-serif; color: #161c26; margin: 24px auto; max-width: 1000px; padding: 0 20px; }
@@ -27,6 +28,7 @@ p { margin: 2px 0; } .dim { color: #4c5866; } .answers { list-style: none; paddi
 .lane svg { width: 100%; height: auto; border: 1px solid #c6d0de; }
 table { border-collapse: collapse; width: 100%; font-size: 9.5pt; } th, td { text-align: left; vertical-align: top; padding: 2px 8px 2px 0; border-bottom: 1px solid #c6d0de; }
 thead { display: table-header-group; } tr, .finding { break-inside: avoid; } .fails { color: #8f2c1e; font-weight: bold; }
+.follows { margin: 0 0 0 18px; padding: 0; }
 .finding { border-left: 4px solid #a33a2a; padding: 2px 0 2px 10px; margin: 8px 0; } .finding.warning { border-left-style: dashed; } .finding.information, .finding.accepted { border-left: 4px dotted #44587f; }
 ol { margin: 2px 0 2px 20px; padding: 0; columns: 2; } ol li { break-inside: avoid; }
 @media print { body { margin: 0; max-width: none; padding: 0; } @page { size: A4 landscape; margin: 12mm; } }
@@ -37,13 +39,18 @@ export interface ReportHead {
   /** Of which revision of the flow it is, where revisions are kept. */
   revision?: number;
   date: Date;
+  /** What explains the findings, where fixes have been tried; else what is known without. */
+  causes?: Cause[];
 }
 
 /** The page; `report` has to be one of this document. */
 export function reportHtml(document: FlowDocument, report: Report, head: ReportHead): string {
   const found = findings(report);
-  const open = found.filter(({ accepted, severity }) => accepted === undefined && severity !== 'information');
-  const remarks = found.filter(({ accepted, severity }) => accepted === undefined && severity === 'information');
+  const causes = (head.causes ?? causesOf(document, report)).filter(({ verdict }) => decides(verdict));
+  const explained = new Set(causes.flatMap(({ follows }) => follows));
+  const remarks = found
+    .filter(({ accepted, severity }) => accepted === undefined && severity === 'information')
+    .filter((verdict) => !explained.has(verdict));
   const accepted = found.filter((verdict) => verdict.accepted !== undefined);
   const part = (title: string, body: string) => (body === '' ? '' : `<h2>${title}</h2>\n${body}\n`);
   return `<!doctype html>
@@ -55,9 +62,9 @@ export function reportHtml(document: FlowDocument, report: Report, head: ReportH
 ${document.brief ? `<p>${escaped(document.brief)}</p>` : ''}
 ${answers(report)}
 <div class="lane">${laneSvg(document).replace(/^<\?xml[^>]*\?>\s*/, '')}</div>
-${part('Places', places(document, report))}${part('Findings', open.length > 0 ? open.map((verdict) => finding(document, verdict)).join('\n') : '<p>None.</p>')}
+${part('Places', places(document, report))}${part('Findings', causes.length > 0 ? causes.map((cause) => causeOf(document, cause)).join('\n') : '<p>None.</p>')}
 ${part('Accepted', accepted.map((verdict) => finding(document, verdict)).join('\n'))}
-${part('Remarks', remarks.map((verdict) => finding(document, verdict)).join('\n'))}
+${part('Notes', remarks.map((verdict) => finding(document, verdict)).join('\n'))}
 ${part('What the player carries on arrival', arrivals(document, report))}
 </body>
 </html>
@@ -91,12 +98,20 @@ function places(document: FlowDocument, report: Report): string {
   return `<table><thead><tr><th scope="col">No.</th><th scope="col">Place</th><th scope="col">Won by</th>${heads}</tr></thead><tbody>${rows.join('\n')}</tbody></table>`;
 }
 
-function finding(document: FlowDocument, verdict: Verdict): string {
+/** A cause, its fix where one was tried, and what follows from it, each on a line. */
+function causeOf(document: FlowDocument, { verdict, follows, fix }: Cause): string {
+  const fixed = fix ? `<p>Fix: ${escaped(fix.change.label)} (removes ${fix.removes} ${plural('finding', fix.removes)})</p>` : '';
+  const after = follows.map((each) => `<li><b>${severities[each.severity]}.</b> ${escaped(each.message)}</li>`).join('');
+  const list = after === '' ? '' : `<p>From this follows:</p><ul class="follows">${after}</ul>`;
+  return finding(document, verdict, `${fixed}${list}`);
+}
+
+function finding(document: FlowDocument, verdict: Verdict, more = ''): string {
   const { message, why = [], accepted, severity, route } = verdict;
   const kind = accepted === undefined ? severity : 'accepted';
   const reasons = why.map(({ text }) => `<p>${escaped(text)}</p>`).join('');
   const meant = accepted === undefined ? '' : `<p>Accepted: <i>${escaped(accepted)}</i></p>`;
-  return `<div class="finding ${kind}"><p><b>${severities[severity]}.</b> ${escaped(message)}</p>${reasons}${meant}${route ? steps(document, route) : ''}</div>`;
+  return `<div class="finding ${kind}"><p><b>${severities[severity]}.</b> ${escaped(message)}</p>${reasons}${meant}${route ? steps(document, route) : ''}${more}</div>`;
 }
 
 /** The steps to a finding; the same event several times over is one line. */

@@ -15,7 +15,12 @@ interface Made {
 
 /** One or several files, checked, as text. */
 export const writeReport: Record<ReportFormat, (files: CheckedFile[], made: Made) => string> = {
-  html: ([file], { date, revision }) => reportHtml(file!.document, file!.report, { date, ...(revision ? { revision } : {}) }),
+  html: ([file], { date, revision }) =>
+    reportHtml(file!.document, file!.report, {
+      date,
+      ...(revision ? { revision } : {}),
+      ...(file!.causes && { causes: file!.causes })
+    }),
   sarif: (files, { version }) => JSON.stringify(sarif(files, version), null, 2),
   junit: (files) => junit(files).trimEnd(),
   json: (files, { several }) => {

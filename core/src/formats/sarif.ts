@@ -1,4 +1,5 @@
 /** Reports as SARIF 2.1.0 (OASIS): the failing verdicts as results, each with where it is in its file. */
+import { causesOf, followsFrom, keyOf, type Cause } from '../causes/causes.ts';
 import type { Report, Verdict } from '../report/report.ts';
 import { severities } from '../report/report.ts';
 import type { FlowDocument } from '../document/types.ts';
@@ -7,6 +8,8 @@ import { stepWords } from '../words/steps.ts';
 export interface CheckedFile {
   report: Report;
   document: FlowDocument;
+  /** What explains its findings, where fixes have been tried; else what is known without. */
+  causes?: Cause[];
   /** A relative reference with forward slashes. */
   file: string;
   /** Where what a JSON pointer names begins, counted from 1. */
@@ -31,9 +34,12 @@ export function sarif(files: CheckedFile[], version: string): object {
         },
         columnKind: 'utf16CodeUnits',
         invocations: [invocation(files)],
-        results: files.flatMap((file) =>
-          file.report.checks.filter(({ outcome }) => outcome === 'fails').map((verdict) => result(file, verdict))
-        )
+        results: files.flatMap((file) => {
+          const causes = followsFrom(file.causes ?? causesOf(file.document, file.report));
+          return file.report.checks
+            .filter(({ outcome }) => outcome === 'fails')
+            .map((verdict) => result(file, verdict, causes.get(keyOf(verdict))));
+        })
       }
     ]
   };
@@ -47,23 +53,28 @@ function invocation(files: CheckedFile[]): object {
   return { executionSuccessful: true, toolExecutionNotifications: [{ level: 'warning', message: { text } }] };
 }
 
-function result({ document, file, place }: CheckedFile, verdict: Verdict): object {
-  const { check, subject, severity, message, why, accepted, pointer, route } = verdict;
-  const at = pointer === undefined ? undefined : place(pointer);
+function result({ document, file, place }: CheckedFile, verdict: Verdict, cause: Verdict | undefined): object {
+  const { check, subject, severity, message, why, accepted, route } = verdict;
   const reasons = (why ?? []).map(({ text }) => text);
-  const location = {
-    physicalLocation: {
-      artifactLocation: { uri: encodeURI(file) },
-      ...(at ? { region: { startLine: at.line, startColumn: at.column } } : {})
-    },
-    logicalLocations: [{ fullyQualifiedName: pointer ?? '', name: subject }]
+  const locationOf = ({ pointer, subject: name }: Verdict) => {
+    const at = pointer === undefined ? undefined : place(pointer);
+    return {
+      physicalLocation: {
+        artifactLocation: { uri: encodeURI(file) },
+        ...(at ? { region: { startLine: at.line, startColumn: at.column } } : {})
+      },
+      logicalLocations: [{ fullyQualifiedName: pointer ?? '', name }]
+    };
   };
   return {
     ruleId: check,
     ruleIndex: Object.keys(severities).indexOf(check),
     level: levels[severity],
     message: { text: [message, ...reasons].join(' ') },
-    locations: [location],
+    locations: [locationOf(verdict)],
+    ...(cause && {
+      relatedLocations: [{ id: 1, ...locationOf(cause), message: { text: `Follows from this: ${cause.message}` } }]
+    }),
     partialFingerprints: { 'subject/v1': `${check} ${subject}` },
     ...(route && route.length > 0
       ? {

@@ -4,9 +4,19 @@ import { renumber, setLimit } from '../document/edits/levels.ts';
 import { removeListed } from '../document/edits/lists.ts';
 import { completeRows, shuffledRows } from '../document/edits/orders.ts';
 import { changeVariable, removeVariable } from '../document/edits/parts.ts';
-import { changeRule, removeRule } from '../document/edits/rules.ts';
+import { addRule, changeRule, likelyRule, removeRule } from '../document/edits/rules.ts';
 import { together, type Change } from '../document/patch.ts';
-import { findRule, ruleLists, type FlowDocument, type Id, type Rule } from '../document/types.ts';
+import {
+  findRule,
+  isLevel,
+  levelsOf,
+  levelsOfOwner,
+  ruleLists,
+  type FlowDocument,
+  type Id,
+  type Owner,
+  type Rule
+} from '../document/types.ts';
 import { named, type Offers } from './offers.ts';
 
 const rulesOf = (document: FlowDocument): Rule[] => [...ruleLists(document)].flatMap(({ rules }) => rules);
@@ -22,9 +32,26 @@ const signalHeard: Offers = (document, { subject: id }) => {
     });
   return [
     ...waiting(document, id),
+    ...hearing(document, id),
     together(document, `Stop raising ${name}, and delete it`, ...silent, (now) => removeListed(now, 'signals', id))
   ];
 };
+
+/** What a signal is called says what hears it: that levels are won, or lost. */
+function hearing(document: FlowDocument, id: Id): Change[] {
+  const { name } = document.signals[id]!;
+  const raisers = [...ruleLists(document)].filter(({ rules }) => rules.some((rule) => raises(rule, id)));
+  const levels = raisers.flatMap(({ owner }) => levelsOfOwner(document, owner) ?? levelsOf(document).map(([level]) => level));
+  const owner: Owner | undefined = raisers.length === 1 ? raisers[0]!.owner : { flow: true };
+  const [level] = levels.filter((place) => isLevel(document, place));
+  if (level === undefined) return [];
+  return (['won', 'lost'] as const).flatMap((result) => {
+    const said = (result === 'won' ? /w[oi]n|complete|done|goal/i : /lo[st]|dead|die|fail|over|caught/i).test(name);
+    if (!said) return [];
+    const rule = { ...likelyRule(document, level, result), when: { hear: id } };
+    return [named(`${result === 'won' ? 'Win' : 'Lose'} when ${name} is raised`, addRule(document, owner, rule))];
+  });
+}
 
 /** Rules that wait for another signal, which nothing raises, may be meant to hear this one. */
 function waiting(document: FlowDocument, id: Id): Change[] {

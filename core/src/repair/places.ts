@@ -245,14 +245,16 @@ const pieceHandled: Offers = (document, { subject }) => {
     const winning = rulesReadIn(document, id).find(
       ({ rule, shared }) => !shared && rule.result === 'won' && 'holds' in rule.when
     );
-    if (winning && 'holds' in winning.rule.when) {
+    if (winning && 'holds' in winning.rule.when && kind !== 'player') {
       const { id: rule, ...rest } = winning.rule;
       const holds = `(${winning.rule.when.holds}) and left(${piece}) = 0`;
       found.push(changeRule(document, rule, { ...rest, when: { holds } }, `Win only when all of ${words} are gone`));
     } else {
       const lost = kind === 'player';
-      const rule = { ...likelyRule(document, id, lost ? 'lost' : 'won'), when: { holds: `left(${piece}) = 0` } };
-      found.push(named(`${lost ? 'Lose' : 'Win'} when no ${words} is left`, addRule(document, { place: id }, rule)));
+      const when: NewRule['when'] = lost ? { defeat: piece } : { holds: `left(${piece}) = 0` };
+      const rule = { ...likelyRule(document, id, lost ? 'lost' : 'won'), when };
+      const label = lost ? `Lose when ${words} is defeated` : `Win when no ${words} is left`;
+      found.push(named(label, addRule(document, { place: id }, rule)));
     }
   }
   return [...found, named(`Take ${words} out of ${level.name}`, removePiece(document, id, piece))];
@@ -282,7 +284,9 @@ const entryUsed: Offers = (document, { subject }) => {
 
 const wayBack: Offers = (document, { subject: from, why = [] }) =>
   why.flatMap(({ places = [] }) =>
-    places.map((to) => named(`A way back from ${name(document, to)}`, addWayBack(document, from, to)))
+    places.map((to) =>
+      named(`Add the way back: from ${name(document, to)} to ${name(document, from)}`, addWayBack(document, from, to))
+    )
   );
 
 const nameUnique: Offers = (document, { subject: id }) => {

@@ -8,6 +8,7 @@ import { together, type Change } from '../document/patch.ts';
 import {
   findRule,
   own,
+  ruleLists,
   type FlowDocument,
   type FoundRule,
   type Id,
@@ -19,6 +20,8 @@ import { parts, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { same } from '../document/patch.ts';
 import { prepare, type Flow } from '../play/flow.ts';
+import { rulesTo } from '../play/leading.ts';
+import { placeKinds } from '../vocabulary/places.ts';
 import { placeName, counted, variableName } from '../words/words.ts';
 import { named, type Offers } from './offers.ts';
 
@@ -52,10 +55,12 @@ const neverStranded: Offers = (document, { subject: id }) => {
   const found: Change[] = [];
   const drawn = go.order === undefined ? Object.keys(document.orders) : [go.order];
   const order = drawn.find((each) => own(document.orders, each) && document.orders[each]!.draw !== 'fixed');
-  if ((go.move === 'first' || go.move === 'last') && order !== undefined) {
+  const begins = go.move === 'first' || go.move === 'last';
+  if (order !== undefined && (begins || (go.move === 'next' && !draws(document, order)))) {
     const draw = [{ draw: order }, ...(rule.do ?? [])];
     found.push(changeRule(document, id, { ...rest(rule), do: draw }, `Draw ${document.orders[order]!.name} first`));
   }
+  if (go.move === 'back') found.push(...openedOver(document, id));
   const home = prepare(document).home;
   const ends = go.move === 'next' ? [endingOf(document, 'won'), home] : [home];
   for (const place of ends) if (place !== undefined) found.push(...otherwiseTo(document, id, place));
@@ -72,6 +77,25 @@ const neverStranded: Offers = (document, { subject: id }) => {
   }
   return found;
 };
+
+/** Whether some rule draws an order. */
+const draws = (document: FlowDocument, order: Id) =>
+  [...ruleLists(document)].some(({ rules }) =>
+    rules.some((rule) => rule.do?.some((effect) => 'draw' in effect && effect.draw === order))
+  );
+
+/** Lets a place from which a rule goes back be opened over those that lead to it. */
+function openedOver(document: FlowDocument, id: Id): Change[] {
+  const { owner } = findRule(document, id)!;
+  if (!('place' in owner) || !placeKinds[document.places[owner.place]!.kind].over) return [];
+  const opened = rulesTo(document, owner.place).flatMap((rule) => {
+    const { go } = rule;
+    if (!go || !('place' in go) || go.over || rule.result) return [];
+    return [(now: FlowDocument) => changeRule(now, rule.id, { ...rest(rule), go: { place: go.place, over: true } })];
+  });
+  if (opened.length === 0) return [];
+  return [together(document, `Open ${placeName(document, owner.place)} over the place before it`, ...opened)];
+}
 
 /** Reads a rule with a condition before the rules of its list with the same trigger; one without would only hide those. */
 function readEarlier(document: FlowDocument, { owner, rule, index }: FoundRule): Change[] {

@@ -77,6 +77,11 @@
 </div>
 
 <style>
+  .finding::after {
+    content: '';
+    display: block;
+    clear: right;
+  }
   .finding {
     background: var(--lost-wash);
     border-left: 4px solid var(--lost);

@@ -9,7 +9,8 @@
   import { flowContext } from '$lib/flow/context.ts';
   import { addGroup, setListed } from '@crow-lane/core/document/edits/lists';
   import { together } from '@crow-lane/core/document/patch';
-  import { failures } from '$lib/flow/live-checks.svelte.ts';
+  import { placeOf } from '@crow-lane/core/report/answers';
+  import { decides } from '@crow-lane/core/report/report';
   import Entries from './Entries.svelte';
   import Evidence from './Evidence.svelte';
   import Expects from './Expects.svelte';
@@ -17,10 +18,15 @@
   import Sentence from './Sentence.svelte';
 
   let { id }: { id: Id } = $props();
-  const { flow, view, session, checks } = flowContext();
-  /** What is wrong with the place itself; whether it is reached stands with the ways in, and what is wrong with a rule there. */
+  const { flow, view, session, causes } = flowContext();
+  /** What is wrong here, each at its cause; whether the place is reached stands with the ways in. */
   const wrong = $derived(
-    failures(checks.report).filter(({ check, pointer }) => pointer === `/places/${id}` && check !== 'place-reached')
+    causes.causes.flatMap(({ verdict, follows }) => {
+      const here = [verdict, ...follows].filter(
+        (each) => decides(each) && each.check !== 'place-reached' && placeOf(flow.document, each) === id
+      );
+      return here.length > 0 ? [{ verdict, follows: here.filter((each) => each !== verdict) }] : [];
+    })
   );
 
   async function be() {
@@ -82,7 +88,15 @@
   >
   <button type="button" class="btn btn-xs" onclick={() => (view.dialog = { is: 'delete', places: [id] })}>Delete…</button>
 </h2>
-{#each wrong as verdict (verdict.check)}<Evidence {verdict} />{/each}
+{#each wrong as { verdict, follows }, index (index)}
+  <Evidence {verdict} />
+  {#if follows.length > 0}
+    <details class="follows">
+      <summary>{follows.length} more {follows.length === 1 ? 'follows' : 'follow'} here</summary>
+      {#each follows as each, at (at)}<Evidence verdict={each} />{/each}
+    </details>
+  {/if}
+{/each}
 {#if place.kind === 'level'}
   {#each Object.entries(place.pieces) as [piece, value] (piece)}<PieceRow level={id} id={piece} piece={value} />{/each}
   <AddLine placeholder="+ piece: lamp, gust, stairs" label="Name of a new piece" onadd={addOne} />
@@ -203,6 +217,13 @@
 >
 
 <style>
+  .follows {
+    margin: -3px 0 6px 12px;
+    font-size: 12px;
+  }
+  .follows summary {
+    cursor: pointer;
+  }
   h2 {
     display: flex;
     align-items: baseline;

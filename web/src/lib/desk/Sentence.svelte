@@ -24,20 +24,24 @@
     count,
     shared = false
   }: { owner: Owner; rule: Rule; index: number; count: number; shared?: boolean } = $props();
-  const { flow, checks, view } = flowContext();
+  const { flow, checks, causes, view } = flowContext();
   const listOf = (of: Owner) =>
     'place' in of ? flow.document.places[of.place]! : 'group' in of ? flow.document.groups[of.group]! : flow.document;
   const level = $derived(!('place' in owner) || flow.document.places[owner.place]?.kind === 'level');
   /** What the checks say of this rule: its own verdicts, and why a level cannot be completed where that is its doing. */
   const findings = $derived.by(() => {
     const ofRule = ['condition', 'never-stranded', 'rule-fires', 'fresh-start', 'goal-count', 'overtaken-deadline'];
-    const said = failures(checks.report).flatMap(({ check, subject, message, why, column }) => {
-      if (check === 'reference' ? subject === `rule/${rule.id}` : ofRule.includes(check) && subject === rule.id) {
-        return [`${why?.[0]?.text ?? message}${column ? ` (column ${column})` : ''}`];
-      }
-      return check === 'level-completable' ? (why ?? []).filter((reason) => reason.rule === rule.id).map(({ text }) => text) : [];
-    });
-    return [...new Set(said)];
+    const own = failures(checks.report).filter(({ check, subject }) =>
+      check === 'reference' ? subject === `rule/${rule.id}` : ofRule.includes(check) && subject === rule.id
+    );
+    // what follows from another finding on this rule is told with that one
+    const follows = causes.causes.flatMap((cause) => (own.includes(cause.verdict) ? cause.follows : []));
+    const said = own
+      .filter((verdict) => !follows.includes(verdict))
+      .map(({ message, why, column }) => `${why?.[0]?.text ?? message}${column ? ` (column ${column})` : ''}`);
+    if (said.length > 0) return [...new Set(said)];
+    const reasons = failures(checks.report).flatMap(({ check, why = [] }) => (check === 'level-completable' ? why : []));
+    return [...new Set(reasons.filter((reason) => reason.rule === rule.id).map(({ text }) => text))];
   });
   /** The next rule on the same trigger: which of the two is read first then matters. */
   const before = $derived.by(() => {

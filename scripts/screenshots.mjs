@@ -16,7 +16,7 @@ async function picture(name, path, prepare = async () => {}, theme = 'daylight')
     localStorage.setItem('tour', 'left');
   }, theme);
   await page.goto(address + path);
-  if (path !== '/') await page.locator('.answers:not(.renewing)').getByText('levels can be completed').waitFor();
+  if (path !== '/') await page.locator('.answers:not(.renewing)').getByText('can be completed').waitFor();
   await prepare(page);
   // transitions come to rest and the pointer leaves what it pressed
   await page.mouse.move(640, 470);

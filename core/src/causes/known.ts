@@ -1,5 +1,6 @@
 /** What is known, without trying, of which finding explains which. */
-import { findRule, type FlowDocument, type Id } from '../document/types.ts';
+import { findRule, levelsOf, levelsOfOwner, type FlowDocument, type Id } from '../document/types.ts';
+import { rulesTo } from '../play/leading.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { placeOf } from '../report/answers.ts';
 import type { CheckName, Reason, Verdict } from '../report/report.ts';
@@ -62,6 +63,15 @@ export class Explainers {
       .map((piece) => `piece-handled ${id}/${piece}`);
   }
 
+  /** A level that is over as soon as it is entered leads back to a screen again and again. */
+  private sentBackBy(place: Id): string[] {
+    const owners = rulesTo(this.document, place).map(({ id }) => findRule(this.document, id)!.owner);
+    const levels = owners.flatMap((owner) =>
+      'place' in owner ? [owner.place] : (levelsOfOwner(this.document, owner) ?? levelsOf(this.document).map(([id]) => id))
+    );
+    return levels.map((level) => `over-at-once ${level}`);
+  }
+
   /** Signals raised in a level that no rule hears may have been meant to win it. */
   unheard(level: Id): string[] {
     const raised = this.flow.applying(level, level).all.flatMap(({ rule }) => rule.do ?? []);
@@ -70,7 +80,7 @@ export class Explainers {
 
   trapped(verdict: Verdict): string[] {
     const place = placeOf(this.document, verdict);
-    return place === undefined ? [] : [...this.past(place), ...this.lonePlayers(place)];
+    return place === undefined ? [] : [...this.past(place), ...this.lonePlayers(place), ...this.sentBackBy(place)];
   }
 }
 

@@ -5,6 +5,7 @@ import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import { placeName, ruleWords } from '../words/words.ts';
 import { goalCounts, goalsPartial } from './goal-checks.ts';
+import { gainsKept, lostElsewhere } from './loss-checks.ts';
 import type { Verdict } from '../report/report.ts';
 import { goodTargets, numbersSkipped, overtakenDeadlines, rulesHidden, waitsTooShort } from './rule-checks.ts';
 import { loads, nameNumbers, orders } from './order-checks.ts';
@@ -30,7 +31,9 @@ export function documentChecks(flow: Flow): Verdict[] {
     ...overtakenDeadlines(flow),
     ...rulesHidden(flow),
     ...numbersSkipped(flow),
-    ...waitsTooShort(flow)
+    ...waitsTooShort(flow),
+    ...lostElsewhere(flow),
+    ...gainsKept(flow)
   ];
 }
 

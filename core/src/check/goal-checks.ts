@@ -102,7 +102,7 @@ interface Asking {
 
 /** `goal-count`: in each of its levels a comparison is of a number that there can be. */
 export function goalCounts(flow: Flow): Verdict[] {
-  return [...rulesAsking(flow, () => true), ...expectationsAsking(flow)].map(({ subject, pointer, words, ...asking }) => {
+  return [...rulesAsking(flow), ...expectationsAsking(flow)].map(({ subject, pointer, words, ...asking }) => {
     const why = reasons(flow, asking, (comparison, there) => !canBeTrue(comparison, there));
     const failing = why.length > 0 ? `${words} asks for a number that never occurs.` : undefined;
     const more = { pointer, ...(why.length > 0 ? { why } : {}) };
@@ -110,9 +110,13 @@ export function goalCounts(flow: Flow): Verdict[] {
   });
 }
 
-/** `goal-partial`: what wins or loses a level is true only when all are taken, or all levels won. */
+/**
+ * `goal-partial`: what wins or loses a level is true only when all are taken, or all levels won; and what any rule asks
+ * for of levels won, only when all of them are.
+ */
 export function goalsPartial(flow: Flow): Verdict[] {
-  return rulesAsking(flow, ({ rule }) => rule.result !== undefined).map(({ subject, pointer, words, ...asking }) => {
+  const decides = ({ rule }: FittingRule) => rule.result !== undefined;
+  return rulesAsking(flow, (rule, { of }) => decides(rule) || 'wins' in of).map(({ subject, pointer, words, ...asking }) => {
     const why = reasons(flow, asking, (comparison, there) => canBeTrue(comparison, there, true));
     const failing = why.length > 0 ? `${words} is satisfied before all are done.` : undefined;
     const more = { pointer, ...(why.length > 0 ? { why } : {}) };
@@ -120,10 +124,11 @@ export function goalsPartial(flow: Flow): Verdict[] {
   });
 }
 
-/** The rules of some kind that compare what is counted. */
-function rulesAsking(flow: Flow, asks: (rule: FittingRule) => boolean): Asking[] {
-  return [...flow.rules.values()].filter(asks).flatMap((rule) => {
-    const comparisons = [rule.holds, rule.condition].flatMap((text) => (text ? goalComparisons(text) : []));
+/** The rules that compare what is counted, with those of their comparisons that are asked about. */
+function rulesAsking(flow: Flow, asks: (rule: FittingRule, comparison: GoalComparison) => boolean = () => true): Asking[] {
+  return [...flow.rules.values()].flatMap((rule) => {
+    const all = [rule.holds, rule.condition].flatMap((text) => (text ? goalComparisons(text) : []));
+    const comparisons = all.filter((comparison) => asks(rule, comparison));
     if (comparisons.length === 0) return [];
     const { words, pointer } = ruleNamed(flow.document, rule.id);
     return [{ subject: rule.id, pointer, words: `The rule ${words}`, comparisons, levels: levelsFor(flow, rule) }];

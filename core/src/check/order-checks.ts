@@ -78,9 +78,7 @@ export function orders({ document }: Flow): Verdict[] {
     // n! of more than three levels is above ten
     const chances = order.draw === 'table' ? order.rows.length : [1, 1, 2, 6][order.levels.length];
     const failing =
-      chances !== undefined && chances < 10
-        ? `${order.name} repeats itself in the next run 1 time in ${chances} cases.`
-        : undefined;
+      chances !== undefined && chances < 10 ? `${order.name} repeats itself in the next run 1 time in ${chances}.` : undefined;
     found.push(plain('order-repeats', id, failing, `${order.name} rarely repeats itself in the next run.`, { pointer }));
     return found;
   });

@@ -12,6 +12,7 @@ import {
   levelsOf,
   levelsOfOwner,
   ruleLists,
+  type Effect,
   type FlowDocument,
   type Id,
   type Owner,
@@ -100,7 +101,18 @@ const orderComplete: Offers = (document, { subject }) => [
 const orderRepeats: Offers = (document, { subject }) =>
   document.orders[subject]!.draw === 'table' ? [named('Twelve shuffled rows', shuffledRows(document, subject, 12, 1))] : [];
 
-const variableUsed: Offers = (document, { subject }) => [removeVariable(document, subject)];
+/** With a value goes what sets it. */
+const variableUsed: Offers = (document, { subject }) => {
+  const sets = (effect: Effect) => ('set' in effect && effect.set === subject) || ('reset' in effect && effect.reset === subject);
+  const setting = rulesOf(document)
+    .filter(({ do: effects = [] }) => effects.some(sets))
+    .map(({ id, ...rest }) => (now: FlowDocument) => {
+      const left = rest.do!.filter((effect) => !sets(effect));
+      return changeRule(now, id, { ...rest, do: left.length > 0 ? left : undefined });
+    });
+  const removed = removeVariable(document, subject);
+  return [together(document, removed.label, ...setting, (now) => removeVariable(now, subject))];
+};
 
 const most = 2 ** 31 - 1;
 /** Says in the rules themselves that a number stays at its bound, or gives it more room. */
@@ -138,6 +150,22 @@ const loadLimit: Offers = (document, { subject }) => {
   return [named('Raise the limit to the present load', setLimit(document, { megabytes, seconds }))];
 };
 
+/** A number that keeps what was gained in a lost attempt begins with each, or is reset by the loss. */
+const gainKept: Offers = (document, { subject, why = [] }) => {
+  const variable = document.variables[subject]!;
+  const losing = why.flatMap(({ rule }) =>
+    rule !== undefined && findRule(document, rule)!.rule.result === 'lost' ? [rule] : []
+  );
+  const reset = losing.map((rule) => (now: FlowDocument) => {
+    const { id, ...rest } = findRule(now, rule)!.rule;
+    return changeRule(now, id, { ...rest, do: [...(rest.do ?? []), { reset: subject }] });
+  });
+  return [
+    named(`Begin ${variable.name} with each attempt`, changeVariable(document, subject, { ...variable, scope: 'attempt' })),
+    together(document, `Reset ${variable.name} when a level is lost`, ...reset)
+  ];
+};
+
 export const listRepairs = {
   'signal-heard': signalHeard,
   'signal-raised': signalRaised,
@@ -146,5 +174,6 @@ export const listRepairs = {
   'variable-used': variableUsed,
   'value-clamped': valueClamped,
   'name-number': nameNumber,
-  'load-limit': loadLimit
+  'load-limit': loadLimit,
+  'gain-kept': gainKept
 };

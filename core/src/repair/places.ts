@@ -160,7 +160,10 @@ const endingInReach: Offers = (document, { why = [] }) => {
         (now: FlowDocument) =>
           otherwiseTo(now, id, made.id)[0]!
     );
-    return [together(document, 'Add an ending, after the last level', () => made, ...nexts)];
+    if (nexts.length > 0) return [together(document, 'Add an ending, after the last level', () => made, ...nexts)];
+    const { home = document.start } = prepare(document);
+    const leave = (now: FlowDocument) => addRule(now, { place: home }, { when: { press: 'Leave' }, go: { place: made.id } });
+    return [together(document, `Add an ending, reached from ${name(document, home)}`, () => made, leave)];
   }
   const home = prepare(document).home;
   const found: Change[] = [];

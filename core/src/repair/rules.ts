@@ -1,4 +1,5 @@
 /** Findings about rules: never firing, leading nowhere, asking for what there never is. */
+import { wayOfLoss } from '../check/loss-checks.ts';
 import { canBeTrue, countable, goalComparisons, levelsFor, type GoalComparison } from '../check/goal-checks.ts';
 import type { Reason } from '../report/report.ts';
 import { changePiece, changeVariable } from '../document/edits/parts.ts';
@@ -126,7 +127,7 @@ export function deadRule(document: FlowDocument, id: Id, never: Reason['never'])
   if (never === 'place not reached') return [];
   if (never === 'always overtaken') return [...readEarlier(document, found), ...ownButton(document, rule), remove];
   if (never === 'condition never true') {
-    const counts = goalCount(document, { subject: id });
+    const counts = [...goalCount(document, { subject: id }), ...askForAll(document, id)];
     if ('choose' in rule.when) return [...openings(document, rule), remove];
     const { if: condition, ...always } = rest(rule);
     const drop = condition === undefined ? [] : [changeRule(document, id, always, 'Remove its condition')];
@@ -216,7 +217,9 @@ export const goalCount = (document: FlowDocument, { subject }: { subject: string
     return [...found, named(`Put ${counted(name, more)} into ${placeName(document, level)}`, put)];
   });
 
-const goalPartial: Offers = (document, { subject }) => {
+const goalPartial: Offers = (document, { subject }) => askForAll(document, subject);
+
+function askForAll(document: FlowDocument, subject: string): Change[] {
   const seen = new Set<GoalComparison>();
   return countedIn(document, subject).flatMap(({ comparison, there, ask }) => {
     // the number is one, whatever levels it is read in: the first is asked
@@ -227,7 +230,7 @@ const goalPartial: Offers = (document, { subject }) => {
     const wanted = [there.full, there.most, 0, 1, there.most - 1].find(all);
     return wanted === undefined ? [] : [ask(wanted, `Ask for all: ${there.amount}`)];
   });
-};
+}
 
 const freshStart: Offers = (document, { subject: id, variables = [] }) => {
   const { rule } = findRule(document, id)!;
@@ -286,6 +289,16 @@ const waitTooShort: Offers = (document, { subject: id, why = [] }) => {
   return [changeRule(document, id, { ...rest(rule), when: { after: seconds } }, `Wait ${seconds} s, until it is seen`)];
 };
 
+/** The rules that lead from a loss into a level start the lost one again instead. */
+const lostElsewhere: Offers = (document, { subject: id }) => {
+  const changed = wayOfLoss(document, findRule(document, id)!.rule).rules.flatMap((rule) => {
+    const { go } = rule;
+    const leads = go && ('move' in go ? go.move === 'first' : own(document.places, go.place)?.kind === 'level');
+    return leads ? [(now: FlowDocument) => changeRule(now, rule.id, { ...rest(rule), go: { move: 'again' } })] : [];
+  });
+  return [together(document, 'Start the lost level again instead', ...changed)];
+};
+
 export const ruleRepairs = {
   'never-stranded': neverStranded,
   'rule-fires': ruleFires,
@@ -295,5 +308,6 @@ export const ruleRepairs = {
   'overtaken-deadline': overtakenDeadline,
   'rule-hidden': ruleHidden,
   'number-skipped': numberSkipped,
-  'wait-too-short': waitTooShort
+  'wait-too-short': waitTooShort,
+  'lost-elsewhere': lostElsewhere
 };

@@ -35,6 +35,7 @@ export const families = [
       'rule-hidden',
       'overtaken-deadline',
       'wait-too-short',
+      'lost-elsewhere',
       'number-skipped',
       'reference',
       'condition',
@@ -42,7 +43,7 @@ export const families = [
       'signal-raised'
     ]
   },
-  { id: 'values', words: 'values right', checks: ['expectation', 'fresh-start', 'variable-used', 'value-clamped'] },
+  { id: 'values', words: 'values right', checks: ['expectation', 'fresh-start', 'variable-used', 'value-clamped', 'gain-kept'] },
   {
     id: 'parts',
     words: 'parts used',

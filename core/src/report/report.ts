@@ -96,10 +96,15 @@ export const severities = {
   'number-skipped': 'information',
   'value-clamped': 'information',
   'wait-too-short': 'warning',
+  'lost-elsewhere': 'information',
+  'gain-kept': 'information',
   'accepted-unused': 'information'
 } as const satisfies Record<string, Severity>;
 
 export type CheckName = keyof typeof severities;
+
+/** Notes on what is often meant: one act says that it is expected. */
+export const suspicions: readonly string[] = ['lost-elsewhere', 'gain-kept', 'value-clamped', 'way-back'] satisfies CheckName[];
 
 /** Whether a verdict makes a flow fail: an error or a warning that nobody has accepted. */
 export function decides({ outcome, severity, accepted }: Verdict): boolean {

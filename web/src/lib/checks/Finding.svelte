@@ -1,7 +1,7 @@
 <script lang="ts">
   import { placeOf } from '@crow-lane/core/report/answers';
   import { restsOn } from '@crow-lane/core/check/rests';
-  import type { Verdict } from '@crow-lane/core/report/report';
+  import { suspicions, type Verdict } from '@crow-lane/core/report/report';
   import { accept, unaccept } from '@crow-lane/core/document/edits/lists';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
@@ -24,6 +24,10 @@
     if (verdict.length) view.shown = { title: verdict.message, steps: await checks.routeOf(verdict) };
     else if (place !== undefined) view.select(place);
     await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id }));
+  }
+  function take(reason: string) {
+    if (checks.of !== flow.document) return;
+    flow.edit(accept(flow.document, verdict.check, verdict.subject, reason, restsOn(flow.document, verdict)));
   }
   const accepted = $derived(
     flow.document.accepted.findIndex(({ check, subject }) => check === verdict.check && subject === verdict.subject)
@@ -55,8 +59,7 @@
   <form
     onsubmit={(event) => {
       event.preventDefault();
-      if (!meant.trim() || checks.of !== flow.document) return;
-      flow.edit(accept(flow.document, verdict.check, verdict.subject, meant.trim(), restsOn(flow.document, verdict)));
+      if (meant.trim()) take(meant.trim());
     }}
   >
     <input
@@ -67,7 +70,10 @@
       autocomplete="off"
       bind:value={meant}
     />
-    {#if meant.trim()}<button class="btn btn-xs">Accept</button>{/if}
+    {#if meant.trim()}<button class="btn btn-xs">Accept</button>
+    {:else if suspicions.includes(verdict.check)}<button type="button" class="btn btn-xs" onclick={() => take('Expected.')}
+        >Expect this</button
+      >{/if}
   </form>
 {/if}
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Verdict } from '@crow-lane/core/report/report';
+  import { suspicions, type Verdict } from '@crow-lane/core/report/report';
   import { restsOn } from '@crow-lane/core/check/rests';
   import { accept } from '@crow-lane/core/document/edits/lists';
   import Popup from '$lib/parts/Popup.svelte';
@@ -11,6 +11,9 @@
   const cause = $derived(causes.causes.find((each) => each.verdict === verdict));
   const because = $derived(cause ? undefined : causes.causes.find(({ follows }) => follows.includes(verdict))?.verdict);
 
+  function take(reason: string) {
+    flow.edit(accept(flow.document, verdict.check, verdict.subject, reason, restsOn(flow.document, verdict)));
+  }
   function fix() {
     const change = cause && causes.fixOf(flow.document, cause);
     if (change) flow.edit(change);
@@ -46,6 +49,8 @@
       fixes {removes === 1 ? 'this' : `this and ${removes - 1} more`}
     </p>
   {/if}
+  {#if suspicions.includes(verdict.check)}<button type="button" class="link" onclick={() => take('Expected.')}>expect this</button
+    >{' '}{/if}
   <Popup label="it is meant" look="link accept" title="Accept this finding">
     {#snippet content(close)}
       <form
@@ -54,7 +59,7 @@
           const reason = String(new FormData(event.currentTarget).get('reason')).trim();
           if (!reason) return;
           close();
-          flow.edit(accept(flow.document, verdict.check, verdict.subject, reason, restsOn(flow.document, verdict)));
+          take(reason);
         }}
       >
         <label

@@ -140,7 +140,8 @@
       >
       {#if ending?.outcome === 'holds'}<span class="won trap">an ending always in reach</span>{/if}
       {#if failing > 0}<span class="lost"
-          >{#if explaining < failing}<i><b>{explaining}</b>{` ${explaining === 1 ? 'cause' : 'causes'}, `}</i>{/if}<b>{failing}</b>
+          >{#if explaining < failing}<i><b>{explaining}</b>{` ${explaining === 1 ? 'cause' : 'causes'}, `}</i>{/if}<b>{failing}</b
+          >
           {failing === 1 ? 'finding' : 'findings'}</span
         >{/if}
       {#if summary.open > 0}<span class="plain"><b>{summary.open}</b> not settled</span>{/if}

@@ -17,6 +17,20 @@ describe('differences', () => {
     expect(differences(document, structuredClone(document))).to.deep.equal([]);
   });
 
+  it('are none where a rule is written anew with the same words, and a change where only its number is another', () => {
+    const again = structuredClone(document);
+    for (const rule of again.places.quay!.rules) rule.id = `${rule.id}_again`;
+    expect(differences(document, again)).to.deep.equal([]);
+    const level = (count: number) =>
+      flowOf({
+        ...threeLamps,
+        rules: [{ id: `all_${count}`, when: { holds: `taken(lamp) >= ${count}` }, do: [{ begin: 'run' }] }]
+      });
+    expect(differences(level(3), level(5)).map(({ is, text }) => `${is}: ${text}`)).to.deep.equal([
+      'changed: The rule “once Lamp × 5 are collected” in every level: once Lamp × 3 are all collected → once Lamp × 5 are collected.'
+    ]);
+  });
+
   const cases: [string, (now: FlowDocument) => Change, string[]][] = [
     ['a count', (now) => changePiece(now, 'quay', 'lamp', { count: 7 }), ['changed quay: Quay Street, Lamp: count 3 → 7.']],
     ['a name', (now) => renamePlace(now, 'quay', 'Pier'), ['changed quay: Pier: name Quay Street → Pier.']],
@@ -53,7 +67,10 @@ describe('differences', () => {
     [
       'a changed rule',
       (now) => changeRule(now, 'home', { when: { press: 'Title' }, go: { place: 'quay' }, note: 'why' }),
-      ['changed aglow: The rule “when Title is pressed” in The town aglow (where it leads, its note).']
+      [
+        'changed aglow: The rule “when Title is pressed” in The town aglow: go to Title → go to Quay Street.',
+        'changed aglow: The rule “when Title is pressed” in The town aglow: no note → a note.'
+      ]
     ],
     [
       'rules in another order',

@@ -5,7 +5,7 @@ import { evaluate, type Value } from '../language/evaluate.ts';
 import type { FittingRule } from '../play/fit.ts';
 import { watchLast } from '../play/replay.ts';
 import type { Turn, Watcher } from '../play/turn.ts';
-import { expressionWords, placeName, ruleWords } from '../words/words.ts';
+import { conditionWords, expressionWords, placeName, ruleWords } from '../words/words.ts';
 import { can, edgesFrom, goes, mark, reaching, staysWithin, type Arrow, type Facts } from '../explore/facts.ts';
 import { strandedWhy, valueWord, whyNever, whyNotReached } from './reasons.ts';
 import type { Arrival, CheckName, Reason, Report, Verdict } from '../report/report.ts';
@@ -440,7 +440,7 @@ function expectations(facts: Facts): Verdict[] {
   return facts.flow.expectations.map(({ place, index }) => {
     const subject = `${place}/${index}`;
     const pointer = `/places/${place}/expects/${index}`;
-    const text = document.places[place]!.expects[index]!;
+    const text = conditionWords(document, { place }, document.places[place]!.expects[index]!);
     const arrow = facts.unexpected.get(subject);
     if (arrow)
       return verdict('expectation', subject, 'fails', `In ${placeName(document, place)} “${text}” does not always hold.`, {

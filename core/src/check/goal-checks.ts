@@ -1,11 +1,11 @@
 /** Checks of the numbers of pieces that rules ask for. */
-import { isLevel, levelsOfOwner, own, type FlowDocument, type Id } from '../document/types.ts';
+import { isLevel, levelsOfOwner, own, type FlowDocument, type Id, type Owner } from '../document/types.ts';
 import { parts, type Comparison, type Expression, type Span } from '../language/ast.ts';
 import { compare } from '../language/evaluate.ts';
 import { print } from '../language/print.ts';
 import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
-import { counted, placeName, plural } from '../words/words.ts';
+import { conditionWords, counted, placeName, plural } from '../words/words.ts';
 import type { Reason, Verdict } from '../report/report.ts';
 import { plain, ruleNamed } from './verdict.ts';
 import { usedUp, countOf } from '../vocabulary/pieces.ts';
@@ -98,6 +98,8 @@ interface Asking {
   words: string;
   comparisons: GoalComparison[];
   levels: Id[];
+  /** In whose words it is told. */
+  owner: Owner;
 }
 
 /** `goal-count`: in each of its levels a comparison is of a number that there can be. */
@@ -131,7 +133,9 @@ function rulesAsking(flow: Flow, asks: (rule: FittingRule, comparison: GoalCompa
     const comparisons = all.filter((comparison) => asks(rule, comparison));
     if (comparisons.length === 0) return [];
     const { words, pointer } = ruleNamed(flow.document, rule.id);
-    return [{ subject: rule.id, pointer, words: `The rule ${words}`, comparisons, levels: levelsFor(flow, rule) }];
+    return [
+      { subject: rule.id, pointer, words: `The rule ${words}`, comparisons, levels: levelsFor(flow, rule), owner: rule.owner }
+    ];
   });
 }
 
@@ -141,14 +145,23 @@ function expectationsAsking({ document, expectations, levels }: Flow): Asking[] 
     if (comparisons.length === 0) return [];
     const [subject, pointer] = [`${place}/${index}`, `/places/${place}/expects/${index}`];
     const words = `What ${placeName(document, place)} expects`;
-    return [{ subject, pointer, words, comparisons, levels: isLevel(document, place) ? [place] : levels.map(([id]) => id) }];
+    return [
+      {
+        subject,
+        pointer,
+        words,
+        comparisons,
+        levels: isLevel(document, place) ? [place] : levels.map(([id]) => id),
+        owner: { place }
+      }
+    ];
   });
 }
 
 /** The comparisons that are bad, each with every level that it is bad in; what counts levels is told once. */
 function reasons(
   { document }: Flow,
-  { comparisons, levels }: Pick<Asking, 'comparisons' | 'levels'>,
+  { comparisons, levels, owner }: Pick<Asking, 'comparisons' | 'levels' | 'owner'>,
   bad: (comparison: GoalComparison, there: Countable) => boolean
 ): Reason[] {
   return comparisons.flatMap((comparison) => {
@@ -156,7 +169,12 @@ function reasons(
     return (wins ? [''] : levels).flatMap((level) => {
       const there = countable(document, level, comparison);
       if (!there || !bad(comparison, there)) return [];
-      return [{ text: `“${comparison.text}”: ${there.owner} has ${there.amount}.`, ...(wins ? {} : { places: [level] }) }];
+      return [
+        {
+          text: `“${conditionWords(document, owner, comparison.text)}”: ${there.owner} has ${there.amount}.`,
+          ...(wins ? {} : { places: [level] })
+        }
+      ];
     });
   });
 }

@@ -144,11 +144,11 @@ class Parser {
         });
       case 'left':
       case 'taken':
-        return { kind: text, piece: this.argument(), at: this.since(at.start) };
+        return { kind: text, piece: this.argument(text), at: this.since(at.start) };
       case 'wins':
-        return { kind: 'wins', of: this.argument(), at: this.since(at.start) };
+        return { kind: 'wins', of: this.argument(text), at: this.since(at.start) };
       case 'won': {
-        const level = this.argument(['it', 'previous']);
+        const level = this.argument(text, ['it', 'previous']);
         const whole = this.since(at.start);
         if (level === 'it' || level === 'previous') return { kind: 'wonCandidate', which: level, at: whole };
         return { kind: 'won', level, at: whole };
@@ -159,9 +159,10 @@ class Parser {
     }
   }
 
-  /** One name in brackets. */
-  private argument(allowed: string[] = []): string {
-    this.expect('(');
+  /** One name in brackets, after a word of the language. */
+  private argument(word: string, allowed: string[] = []): string {
+    if (!this.accept('('))
+      throw this.unexpected(`After "${word}" comes a name in brackets; a choice of this name is written '${word}'.`);
     const token = this.take();
     if (token.kind !== 'word' || (reservedWords.includes(token.text) && !allowed.includes(token.text))) {
       throw this.unexpected('A name is missing here.', token);

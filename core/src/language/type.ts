@@ -15,6 +15,8 @@ export interface Surroundings {
   groupOrOrder(id: Id): boolean;
   /** Whether the text is the `if` of a choose rule. */
   choosing: boolean;
+  /** What is called most like a word that names no variable; undefined where nothing is. */
+  likely(word: string): string | undefined;
 }
 
 const number: Type = { is: 'number' };
@@ -44,7 +46,7 @@ export function typeOf(expression: Expression, scope: Surroundings): Type {
       return { is: 'choice', choices: [expression.id] };
     case 'variable': {
       const variable = scope.variable(expression.id);
-      return variable ? typeOfVariable(variable) : fail(`There is no value "${expression.id}".`);
+      return variable ? typeOfVariable(variable) : fail(unknown(expression.id, scope));
     }
     case 'negative':
       want(expression.of, 'number');
@@ -69,6 +71,14 @@ export function typeOf(expression: Expression, scope: Surroundings): Type {
         want(expression.right, 'number');
         return flag;
       }
+      for (const [side, other] of [
+        [expression.left, expression.right],
+        [expression.right, expression.left]
+      ] as const) {
+        if (side.kind !== 'variable' || scope.variable(side.id) || other.kind !== 'variable') continue;
+        const type = scope.variable(other.id);
+        if (type?.type === 'choice' && type.choices.includes(side.id)) fail(`A choice stands in quotes: '${side.id}'.`, side.at);
+      }
       const left = typeOf(expression.left, scope);
       const right = typeOf(expression.right, scope);
       if (left.is !== right.is) fail(`This compares ${article(left)} with ${article(right)}.`);
@@ -91,8 +101,15 @@ export function typeOf(expression: Expression, scope: Surroundings): Type {
   }
 }
 
+function unknown(id: Id, scope: Surroundings): string {
+  const likely = scope.likely(id);
+  return `There is no value "${id}"${likely === undefined ? '.' : `: did you mean ${likely}?`}`;
+}
+
 /** Checks that an expression can be assigned to a variable. */
 export function assignable(expression: Expression, variable: Variable, scope: Surroundings): void {
+  if (variable.type === 'choice' && expression.kind === 'variable' && variable.choices.includes(expression.id))
+    if (!scope.variable(expression.id)) throw new LanguageError(`A choice stands in quotes: '${expression.id}'.`, expression.at);
   const found = typeOf(expression, scope);
   const wanted = typeOfVariable(variable);
   if (found.is !== wanted.is)

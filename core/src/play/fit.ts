@@ -2,6 +2,7 @@
  * What does not fit in a document of right shape (docs/flow-format.md, section 1), and the parsed rules of what does.
  * A wrong target merely does not resolve; any other misfit sets its rule or expectation aside.
  */
+import { distance } from 'fastest-levenshtein';
 import { piecesIn, LanguageError, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { assignable, isCondition, type Surroundings } from '../language/type.ts';
@@ -152,7 +153,15 @@ function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boo
     piece: (id) => pieces.has(id),
     level: (id) => isLevel(document, id),
     groupOrOrder: (id) => Object.hasOwn(document.groups, id) || Object.hasOwn(document.orders, id),
-    choosing
+    choosing,
+    likely: (word) => {
+      const far = ([id, { name }]: [Id, { name: string }]) =>
+        Math.min(distance(word.toLowerCase(), id), distance(word.toLowerCase(), name.toLowerCase()));
+      const [nearest] = Object.entries(document.variables)
+        .map((entry) => ({ name: entry[1].name, far: far(entry) }))
+        .sort((a, b) => a.far - b.far);
+      return nearest && nearest.far <= Math.max(1, Math.floor(word.length / 3)) ? nearest.name : undefined;
+    }
   };
 }
 

@@ -1,8 +1,9 @@
 /** What is different between two documents of one flow, in the designer's words. */
 import { type FlowDocument, type Id, type Owner, type Place, type Rule } from '../document/types.ts';
 import { same } from '../document/patch.ts';
-import { placeName, ruleWords } from './words.ts';
+import { conditionWords, effectWords, placeName, ruleWords, targetWords, triggerWords } from './words.ts';
 import { countOf } from '../vocabulary/pieces.ts';
+import { triggerKind } from '../vocabulary/triggers.ts';
 
 export interface Difference {
   is: 'added' | 'removed' | 'changed';
@@ -118,35 +119,75 @@ function ofRules(
   now: Rule[] = []
 ): Difference[] {
   const found: Difference[] = [];
-  const byId = (rules: Rule[]) => new Map(rules.map((rule) => [rule.id, rule]));
-  const [theirs, ours] = [byId(old), byId(now)];
-  for (const rule of old)
-    if (!ours.has(rule.id)) found.push({ is: 'removed', text: `The rule ${ruleWords(before, owner, rule)}.` });
-  for (const rule of now) {
-    const was = theirs.get(rule.id);
-    if (!was) found.push({ is: 'added', text: `The rule ${ruleWords(after, owner, rule)}.` });
-    else if (!same(was, rule)) {
-      const parts = ids(was, rule).filter((part) => !same((was as never)[part], (rule as never)[part]));
-      found.push({
-        is: 'changed',
-        text: `The rule ${ruleWords(after, owner, rule)} (${parts.map((part) => parted[part] ?? part).join(', ')}).`
-      });
-    }
+  for (const [was, is] of paired(before, after, owner, old, now)) {
+    if (!was) found.push({ is: 'added', text: `The rule ${ruleWords(after, owner, is!)}.` });
+    else if (!is) found.push({ is: 'removed', text: `The rule ${ruleWords(before, owner, was)}.` });
+    else
+      for (const [part, words] of Object.entries(parted)) {
+        if (same(was[part as keyof Rule], is[part as keyof Rule])) continue;
+        const [old, now] = [words(before, owner, was), words(after, owner, is)];
+        const change = old === now ? `${part === 'by' ? 'its transition' : 'its note'} has changed` : `${old} → ${now}`;
+        found.push({ is: 'changed', text: `The rule ${ruleWords(after, owner, is)}: ${change}.` });
+      }
   }
-  const order = (rules: Rule[], other: Map<Id, Rule>) => rules.filter(({ id }) => other.has(id)).map(({ id }) => id);
-  if (!same(order(old, ours), order(now, theirs)))
+  const order = (rules: Rule[], other: Rule[]) =>
+    rules.filter(({ id }) => other.some((each) => each.id === id)).map(({ id }) => id);
+  if (!same(order(old, now), order(now, old)))
     found.push({ is: 'changed', text: `${name}: its rules are read in another order.` });
   return found;
 }
 
-const parted: Record<string, string> = {
-  when: 'when it happens',
-  if: 'its condition',
-  do: 'what it does',
-  go: 'where it leads',
-  result: 'whether it wins or loses',
-  by: 'how it looks',
-  note: 'its note'
+/**
+ * Each rule with what it was: the one with its id, else one that reads the same, else one with the same trigger, or
+ * with the same kind of trigger and the same effects and move; so that
+ * no sentence is told as taken away and added again.
+ */
+function paired(
+  before: FlowDocument,
+  after: FlowDocument,
+  owner: Owner,
+  old: Rule[],
+  now: Rule[]
+): [Rule | undefined, Rule | undefined][] {
+  const pairs = new Map<Rule, Rule>();
+  const left = new Set(old);
+  const pair = (alike: (was: Rule, is: Rule) => boolean) => {
+    for (const is of now) {
+      if (pairs.has(is)) continue;
+      const was = [...left].find((each) => alike(each, is));
+      if (!was) continue;
+      pairs.set(is, was);
+      left.delete(was);
+    }
+  };
+  pair((was, is) => was.id === is.id);
+  pair((was, is) => sentence(before, owner, was) === sentence(after, owner, is));
+  pair((was, is) => triggerWords(before, owner, was) === triggerWords(after, owner, is));
+  pair((was, is) => triggerKind(was.when) === triggerKind(is.when) && leads(before, owner, was) === leads(after, owner, is));
+  return [
+    ...[...left].map((was): [Rule, undefined] => [was, undefined]),
+    ...now.map((is): [Rule | undefined, Rule] => [pairs.get(is), is])
+  ];
+}
+
+/** What a rule does and where it leads. */
+const leads = (document: FlowDocument, owner: Owner, rule: Rule) =>
+  ['do', 'go', 'result'].map((part) => parted[part]!(document, owner, rule)).join('\n');
+
+/** All that a rule says, but how it looks. */
+const sentence = (document: FlowDocument, owner: Owner, rule: Rule) =>
+  ['when', 'if', 'do', 'go', 'result'].map((part) => parted[part]!(document, owner, rule)).join('\n');
+
+/** By part of a rule what it says; a transition and a note only by whether there is one. */
+const parted: Record<string, (document: FlowDocument, owner: Owner, rule: Rule) => string> = {
+  when: triggerWords,
+  if: (document, owner, rule) => (rule.if === undefined ? 'always' : `if ${conditionWords(document, owner, rule.if)}`),
+  do: (document, owner, rule) => (rule.do ?? []).map((effect) => effectWords(document, owner, effect)).join(', ') || 'no effect',
+  go: (document, _, { go }) =>
+    go ? `go to ${targetWords(document, go)}${'over' in go && go.over ? ' over it' : ''}` : 'no move',
+  result: (_, __, { result }) => (result === undefined ? 'neither wins nor loses' : result === 'won' ? 'wins' : 'loses'),
+  by: (_, __, { by }) => (by ? 'a transition' : 'no transition'),
+  note: (_, __, { note }) => (note ? 'a note' : 'no note')
 };
 
 const ids = (a: object, b: object) => [...new Set([...Object.keys(a), ...Object.keys(b)])];

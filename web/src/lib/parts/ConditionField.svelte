@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { tick } from 'svelte';
+  import { tick, untrack } from 'svelte';
   import { piecesAtHand, textError } from '@crow-lane/core/play/fit';
   import { type Id, type Owner } from '@crow-lane/core/document/types';
+  import { ConditionNames } from '@crow-lane/core/words/named';
   import { conditionWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import { usedUp } from '@crow-lane/core/vocabulary/pieces';
@@ -26,23 +27,34 @@
 
   const { flow } = flowContext();
   const id = $props.id();
+  const called = $derived(new ConditionNames(flow.document, owner));
   // the field is typed in freely and only what it holds in the end goes to the document
   // svelte-ignore state_referenced_locally
-  let text = $state(value);
+  let text = $state(untrack(() => new ConditionNames(flow.document, owner).shown(value).text));
   let field: HTMLTextAreaElement;
-  const error = $derived(text.trim() === '' ? undefined : textError(flow.document, owner, text, use, choosing));
+  /** What is kept of it: ids in place of names. */
+  const kept = $derived(called.kept(text).text);
+  const error = $derived.by(() => {
+    if (text.trim() === '') return undefined;
+    const found = textError(flow.document, owner, kept, use, choosing);
+    return found && { message: found.message, column: called.shown(kept).at(found.column - 1) + 1 };
+  });
   const names = $derived([
-    ...Object.entries(flow.document.variables).map(([variable, { name }]) => ({ insert: variable, name })),
+    ...Object.entries(flow.document.variables).map(([variable, { name }]) => ({
+      insert: called.nameOf('value', variable),
+      name,
+      words: variable
+    })),
     ...piecesAtHand(flow.document, owner)
       .filter(([, piece]) => usedUp(piece))
       .flatMap(([piece, { name }]) => [
-        { insert: `left(${piece})`, name: `${name} left` },
-        { insert: `taken(${piece})`, name: `${name} taken` }
+        { insert: `left(${called.nameOf('piece', piece)})`, name: `${name} left`, words: piece },
+        { insert: `taken(${called.nameOf('piece', piece)})`, name: `${name} taken`, words: piece }
       ]),
     ...(choosing
       ? [
-          { insert: 'won(previous)', name: 'the one before is won' },
-          { insert: 'won(it)', name: 'it is won' }
+          { insert: 'won(previous)', name: 'the one before is won', words: '' },
+          { insert: 'won(it)', name: 'it is won', words: '' }
         ]
       : [])
   ]);
@@ -53,10 +65,23 @@
   const word = $derived(/[a-z][a-z0-9_]*$/i.exec(text.slice(0, caret))?.[0] ?? '');
   const likely = $derived.by(() => {
     const typed = word.toLowerCase();
+    const choices = choicesBefore(text.slice(0, caret - word.length));
+    if (choices) return choices.filter(({ insert }) => insert.includes(typed)).slice(0, 6);
     const words = ['and', 'or', 'not', 'true', 'false'];
-    if (typed === '' || words.includes(typed) || names.some(({ insert }) => insert === typed)) return [];
-    return names.filter(({ insert, name }) => insert.includes(typed) || name.toLowerCase().includes(typed)).slice(0, 6);
+    if (typed === '' || words.includes(typed) || names.some(({ insert }) => insert.toLowerCase() === typed)) return [];
+    const has = (each: string) => each.toLowerCase().includes(typed);
+    return names.filter(({ insert, name, words: id }) => has(insert) || has(name) || has(id)).slice(0, 6);
   });
+
+  /** Of a choice that is compared just before the caret, its values. */
+  function choicesBefore(before: string) {
+    const [, compared] = /([^=<>!()]+?)\s*!?=\s*'?$/.exec(called.kept(before).text) ?? [];
+    const [variable] = compared === undefined ? [] : (/[a-z][a-z0-9_]*$/.exec(compared) ?? []);
+    const found = variable === undefined ? undefined : flow.document.variables[variable];
+    if (found?.type !== 'choice') return undefined;
+    const quote = before.endsWith("'") ? '' : "'";
+    return found.choices.map((choice) => ({ insert: `${quote}${choice}'`, name: choice.replaceAll('_', ' '), words: choice }));
+  }
 
   /** Puts one in for the word that was begun. */
   async function complete(what: string) {
@@ -77,7 +102,7 @@
   }
 
   function keep() {
-    if (!error) onkeep(text.trim());
+    if (!error) onkeep(kept.trim());
   }
 
   function key(event: KeyboardEvent) {
@@ -129,7 +154,7 @@
         onclick={() => complete(what)}
         onkeydown={key}
       >
-        <code>{what}</code> <span class="dim">{name}</span>
+        <code>{what}</code>{#if what !== name}{' '}<span class="dim">{name}</span>{/if}
       </li>
     {/each}
   </ul>
@@ -138,7 +163,7 @@
       {#if text.length <= 40}<span class="caret" aria-hidden="true">{' '.repeat(error.column - 1)}^</span>{/if}
       Column {error.column}: {error.message}
     {:else if text.trim()}
-      {conditionWords(flow.document, owner, text)}
+      {conditionWords(flow.document, owner, kept)}
     {:else}
       Name values and pieces, compare with =, &lt;, &gt;, join with and, or, not.
     {/if}

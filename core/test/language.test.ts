@@ -19,7 +19,8 @@ const scope: Surroundings = {
   piece: (id) => id === 'lamp',
   level: (id) => id === 'quay',
   groupOrOrder: (id) => id === 'harbour',
-  choosing: false
+  choosing: false,
+  likely: (word: string) => (word === 'livs' ? 'Lives' : undefined)
 };
 const reading: Reading = {
   variable: (id) => ({ lives: 2, keyed: true, hat: 'red', coat: 'green', boot: 'black' })[id]!,

@@ -52,11 +52,11 @@ describe('conditions with names', () => {
   });
 
   it('tells where what stands in one stands in the other', () => {
-    const { text, at } = names.kept('Lamps lit >= Blls');
-    expect(text).to.equal('lit >= Blls');
-    const back = names.shown(text);
-    expect(back.at(text.indexOf('Blls'))).to.equal('Lamps lit >= '.length);
-    expect(at('Lamps lit >= '.length)).to.equal('lit >= '.length);
+    const { text, before } = names.kept('Lamps lit >= Blls + lit');
+    expect(text).to.equal('lit >= Blls + lit');
+    expect(before(text.indexOf('Blls'))).to.equal('Lamps lit >= '.length);
+    expect(before(text.lastIndexOf('lit'))).to.equal('Lamps lit >= Blls + '.length);
+    expect(before(1)).to.equal(0);
   });
 
   it('comes back to what it was from any text of ours', () => {

@@ -11,23 +11,23 @@ test('three answers lead to their findings, each with why, the route, and repair
   await page.locator('.answers').click();
   await expect(page).toHaveURL(/\/checks$/);
   const completed = page.locator('.three button').first();
-  await expect(completed).toContainText('13 of 16 levels can be completed');
+  await expect(completed).toContainText('12 of 16 levels can be completed');
   await completed.click();
-  await expect(page.locator('[data-finding]')).toHaveCount(2);
+  await expect(page.locator('[data-finding]')).toHaveCount(3);
   await finding(page, 'level-completable chapel').locator('.message').click();
   await expect(finding(page, 'level-completable chapel')).toContainText('Candle collected: 0 to 3');
   const repair = finding(page, 'level-completable chapel').locator('[data-repair]');
   await expect(repair).toHaveCount(2, { timeout: 30_000 });
-  await expect(finding(page, 'level-completable chapel')).toContainText('mends this and');
+  await expect(finding(page, 'level-completable chapel')).toContainText('fixes this and');
   await repair.filter({ hasText: 'Ask for 3 instead of 4' }).click();
   await settled(page);
-  await expect(completed).toContainText('15 of 16 levels can be completed');
+  await expect(completed).toContainText('14 of 16 levels can be completed');
   await expect(finding(page, 'level-completable chapel')).toHaveCount(0);
 
   // it is one edit, taken back like any other
   await page.getByRole('button', { name: 'Undo' }).click();
   await settled(page);
-  await expect(completed).toContainText('13 of 16');
+  await expect(completed).toContainText('12 of 16');
 
   await page.getByRole('button', { name: 'show all' }).click();
   const stranded = finding(page, 'never-stranded continue');

@@ -62,10 +62,10 @@ test('a condition says where it is wrong while it is typed, and is not kept', as
   await expect(page.getByRole('button', { name: 'Keep' })).toBeDisabled();
   // what is begun is completed, by its id or by its name
   await field.fill('tak');
-  await expect(page.getByRole('option', { name: /taken\(lamp\)/ })).toBeVisible();
+  await expect(page.getByRole('option', { name: /taken\(Lamp\)/ })).toBeVisible();
   await field.press('ArrowDown');
   await field.press('Enter');
-  await expect(field).toHaveValue('taken(lamp)');
+  await expect(field).toHaveValue('taken(Lamp)');
   await field.pressSequentially(' >= 2');
   await expect(page.getByText('Lamp × 2 are collected')).toBeVisible();
   await field.fill('left(moth) = 0');

@@ -6,6 +6,7 @@ import type { Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { findings } from '../report/answers.ts';
 import type { Report, Verdict } from '../report/report.ts';
+import { components } from '../explore/packed/components.ts';
 import { Explainers } from './known.ts';
 
 export interface Cause {
@@ -31,23 +32,29 @@ export function causesOf(document: FlowDocument, report: Report): Cause[] {
   const told = toldFindings(report);
   const place = new Map(told.map((verdict, index) => [keyOf(verdict), index]));
   const explainers = new Explainers(document);
-  /** By finding the first other one, in the order of the list, that explains it; its own number where none does. */
-  const explainedBy = told.map((verdict, index) => {
-    const found = explainers.of(verdict).flatMap((key) => place.get(key) ?? []);
-    return found.length > 0 ? Math.min(...found) : index;
-  });
-  return grouped(
-    told,
-    told.map((_, index) => rootOf(explainedBy, index))
-  );
+  const explained = told.map((verdict) => explainers.of(verdict).flatMap((key) => place.get(key) ?? []));
+  return grouped(told, rootsOf(explained));
 }
 
-/** Where the explanations of a finding end; where they go round in a circle, at its first in the order of the list. */
-function rootOf(explainedBy: number[], index: number): number {
-  const way: number[] = [];
-  let at = index;
-  for (; !way.includes(at); at = explainedBy[at]!) way.push(at);
-  return Math.min(...way.slice(way.indexOf(at)));
+/**
+ * By finding where its explanations end: at one that nothing else explains, or at the first of some that explain one
+ * another; of several at the first.
+ */
+function rootsOf(explained: number[][]): number[] {
+  const { component } = components(explained.length, (index, visit) => explained[index]!.forEach(visit));
+  const first = new Map<number, number>();
+  explained.forEach((_, index) => first.has(component[index]!) || first.set(component[index]!, index));
+  const roots = new Map<number, number>();
+  // what a component leads to has a smaller number
+  const order = Array.from(explained.keys()).sort((a, b) => component[a]! - component[b]!);
+  for (const index of order) {
+    const own = component[index]!;
+    const beyond = explained[index]!.flatMap((other) => (component[other] === own ? [] : [roots.get(component[other]!)!]));
+    const known = roots.get(own);
+    const found = [...(known === undefined || known === first.get(own) ? [] : [known]), ...beyond];
+    roots.set(own, found.length > 0 ? Math.min(...found) : first.get(own)!);
+  }
+  return explained.map((_, index) => roots.get(component[index]!)!);
 }
 
 /** Causes from findings, and by finding the number of its cause. */

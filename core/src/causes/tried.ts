@@ -29,8 +29,7 @@ export function* tryCauses(
   const causes = causesOf(document, report);
   const memory = new Memory();
   let left = states;
-  for (let at = 0; at < causes.length; at++) {
-    const cause = causes[at]!;
+  for (let cause = untried(causes); cause; cause = untried(causes)) {
     let best: Fixed | undefined;
     for (const change of repairsOf(document, cause.verdict)) {
       if (left <= 0) return causes;
@@ -40,10 +39,12 @@ export function* tryCauses(
       yield causes;
     }
     cause.fix = best ? { change: best.change, removes: best.removed.size } : null;
-    if (best) takeAlong(causes, at, best.removed);
+    if (best) takeAlong(causes, cause, best.removed);
   }
   return causes;
 }
+
+const untried = (causes: Cause[]) => causes.find(({ fix }) => fix === undefined);
 
 interface Fixed {
   change: Change;
@@ -70,15 +71,11 @@ function tryFix(document: FlowDocument, report: Report, verdict: Verdict, change
 }
 
 /** Causes that a fix of another one removes follow from that, with all that follows from them. */
-function takeAlong(causes: Cause[], at: number, removed: Set<string>): void {
-  const cause = causes[at]!;
-  for (let other = causes.length - 1; other >= 0; other--) {
-    const { verdict, follows } = causes[other]!;
-    if (other === at || !removed.has(keyOf(verdict))) continue;
-    // who has been found to fix this one as well came first
-    if (other < at && causes[other]!.fix) continue;
-    cause.follows.push(verdict, ...follows);
-    causes.splice(other, 1);
-    if (other < at) at--;
+function takeAlong(causes: Cause[], cause: Cause, removed: Set<string>): void {
+  // one before it that has a fix of its own, which did not remove this one, stands for itself
+  const along = causes.filter((other) => other !== cause && !other.fix && removed.has(keyOf(other.verdict)));
+  for (const other of along) {
+    cause.follows.push(other.verdict, ...other.follows);
+    causes.splice(causes.indexOf(other), 1);
   }
 }

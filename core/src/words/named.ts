@@ -14,8 +14,8 @@ const kindIn: Record<string, Kind> = { left: 'piece', taken: 'piece', won: 'leve
 
 export interface Named {
   text: string;
-  /** By position in the text that was given where the same stands in this one. */
-  at(position: number): number;
+  /** Where what stands at a position of this text stands in the one that was given. */
+  before(position: number): number;
 }
 
 export class ConditionNames {
@@ -90,7 +90,7 @@ export class ConditionNames {
       made += word;
       at += word.length;
     }
-    return { text: made, at: (position) => moved(places, position) };
+    return { text: made, before: (position) => before(places, position) };
   }
 }
 
@@ -112,13 +112,13 @@ const isWord = (letter: string | undefined) => letter !== undefined && /[\p{L}\p
 const beginsThere = (text: string, at: number) => !isWord(text[at - 1]);
 const endsThere = (rest: string, length: number) => !isWord(rest[length]);
 
-/** Where a position is after the replacements; within one, at its beginning. */
-function moved(places: { from: number; length: number; to: number; by: number }[], position: number): number {
+/** Where a position was before the replacements; within one, at its beginning. */
+function before(places: { from: number; length: number; to: number; by: number }[], position: number): number {
   let shift = 0;
   for (const { from, length, to, by } of places) {
-    if (position < from) break;
-    if (position < from + length) return to;
-    shift = to + by - (from + length);
+    if (position < to) break;
+    if (position < to + by) return from;
+    shift = from + length - (to + by);
   }
   return position + shift;
 }

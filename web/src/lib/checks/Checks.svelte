@@ -201,8 +201,7 @@
     <ul>
       {#if only === 'failing' && listed.length > 0}
         <li class="none dim" role="status">
-          {explaining}
-          {explaining === 1 ? 'cause' : 'causes'}, each with what follows from it.
+          {`${explaining} ${explaining === 1 ? 'cause' : 'causes'}, each with what follows from it.`}
           {#if causes.trying}Trying fixes…
           {:else if causes.untried}Not all of them have been tried yet.
             <button type="button" class="link" onclick={() => causes.goOn()}>Try the rest</button>{/if}

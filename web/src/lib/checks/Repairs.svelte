@@ -4,7 +4,7 @@
   import { decides, type Verdict } from '@crow-lane/core/report/report';
   import type { Change } from '@crow-lane/core/document/patch';
   import { repairsOf } from '@crow-lane/core/repair/repairs';
-  import { onDestroy } from 'svelte';
+  import { onDestroy, untrack } from 'svelte';
   import { flowContext } from '$lib/flow/context.ts';
   import { Tries } from './tries.ts';
 
@@ -49,7 +49,7 @@
       }
       waiting = 0;
     };
-    void (async () => {
+    const all = async () => {
       await tryEach(repairsOf(document, verdict), Infinity);
       if (!wanted || tried.length > 0) return;
       const seen = new Set<string>();
@@ -58,7 +58,8 @@
         offers.filter(({ patch }) => !seen.has(JSON.stringify(patch)) && seen.add(JSON.stringify(patch))),
         1
       );
-    })();
+    };
+    untrack(() => void all());
     return () => (wanted = false);
   });
   const counts = (list: VerdictChange[], is: VerdictChange['is']) =>

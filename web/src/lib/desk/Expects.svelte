@@ -40,7 +40,7 @@
 {#each place.expects as text, index (index)}
   {@const verdict = failing(index)}
   <p class="line">
-    <Popup label={conditionWords(flow.document, owner, text)} title="Conditions that must hold on every arrival">
+    <Popup label={conditionWords(flow.document, owner, text)} title="What must hold on every arrival">
       {#snippet content(close)}{@render field(index, text, close)}{/snippet}
     </Popup>
     <button type="button" aria-label="Remove this expectation" title="Remove this expectation" onclick={() => set(index, '')}
@@ -49,7 +49,7 @@
   </p>
   {#if verdict}<Evidence {verdict} />{/if}
 {/each}
-<Popup label="+ expectation on arrival" look="link" title="Conditions that must hold on every arrival">
+<Popup label="+ expectation on arrival" look="link" title="What must hold on every arrival">
   {#snippet content(close)}{@render field(place.expects.length, '', close)}{/snippet}
 </Popup>
 

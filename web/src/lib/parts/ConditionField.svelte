@@ -33,11 +33,12 @@
   let text = $state(untrack(() => new ConditionNames(flow.document, owner).shown(value).text));
   let field: HTMLTextAreaElement;
   /** What is kept of it: ids in place of names. */
-  const kept = $derived(called.kept(text).text);
+  const read = $derived(called.kept(text));
+  const kept = $derived(read.text);
   const error = $derived.by(() => {
     if (text.trim() === '') return undefined;
     const found = textError(flow.document, owner, kept, use, choosing);
-    return found && { message: found.message, column: called.shown(kept).at(found.column - 1) + 1 };
+    return found && { message: found.message, column: read.before(found.column - 1) + 1 };
   });
   const names = $derived([
     ...Object.entries(flow.document.variables).map(([variable, { name }]) => ({

@@ -30,15 +30,15 @@ export const steps: TourStep[] = [
     view: 'checks',
     text: [
       'After every change it is proved whether each level can be completed, each place is reached, and whether the player can get stuck.',
-      'Press the first answer. On the right you get the findings behind it.'
+      'Press the first answer. On the right you get the findings behind it, each at its cause.'
     ]
   },
   {
     title: 'A level that cannot be won',
     view: 'checks',
     text: [
-      'Open "Chapel Rise can never be won". It asks for 4 candles, and there are 3: one was taken out, and the rule was forgotten.',
-      'Two fixes are offered. Both have been tried already, so you know what they fix. Use "Ask for 3 instead of 4".'
+      'Press the first answer again, so that all causes are listed. One rule in Chapel Rise "asks for a number that never occurs": 4 candles, and there are 3. One was taken out, and the rule was forgotten.',
+      'Six more findings follow from this. Its best fix has been tried already, so you know what it fixes. Use "Ask for 3 instead of 4".'
     ],
     done: ({ report }) => holds(report, 'level-completable', 'chapel')
   },
@@ -46,7 +46,7 @@ export const steps: TourStep[] = [
     title: 'What hung on it',
     view: 'checks',
     text: [
-      'Lighthouse, the ending and the credits were out of reach only because the player never got past the chapel. With one fix all of them are reached.',
+      'Lighthouse, the ending and the credits were out of reach only because the player never got past the chapel. With this one fix all of them are reached.',
       'One place is still not: "Best rounds". No rule leads to it. Its fix adds the button on the title.'
     ],
     done: ({ report }) => holds(report, 'place-reached', 'scores')

@@ -64,6 +64,17 @@ describe('language: parsing', () => {
     expect(errorOf('left(and)').column).to.equal(6);
     expect(errorOf('').column).to.equal(1);
     expect(errorOf('and').message).to.include('does not belong');
+    expect(errorOf('hat = won').message).to.equal(
+      'After "won" comes a name in brackets; a choice of this name is written \'won\'.'
+    );
+  });
+
+  it('says what was expected of a word that names nothing', () => {
+    expect(errorOf('hat = red')).to.deep.include({ message: "A choice stands in quotes: 'red'." });
+    expect(errorOf('hat = red').column).to.equal(7);
+    expect(errorOf('livs = 0').message).to.equal('There is no value "livs": did you mean Lives?');
+    expect(errorOf('oil = 0').message).to.equal('There is no value "oil".');
+    expect(() => assignable(parse('blue'), variables.hat!, scope)).to.throw("A choice stands in quotes: 'blue'.");
   });
 
   it('refuses towers and endless lists instead of running out of stack', () => {

@@ -71,10 +71,11 @@ test('a game without an end is accepted once: the head no longer counts it, and 
   await expect(page.locator('.answers')).not.toContainText('finding');
   await page.getByRole('link', { name: 'Lane' }).click();
   await page.locator('[data-place="one"] .face').click();
-  await page.getByLabel('Name of a new piece').fill('Bell');
-  await page.keyboard.press('Enter');
+  await page.getByLabel('How many: Lamp').fill('2');
+  await page.getByLabel('How many: Lamp').press('Enter');
   await settled(page);
-  await expect(page.locator('.answers')).not.toContainText('1 finding');
+  await expect(page.locator('.answers')).toContainText('2 of 2 levels can be completed');
+  await expect(page.locator('.answers')).not.toContainText('finding');
 });
 
 test('a trail leads on the lane from the cause to what suffers, and the desk tells the cause with its fix', async ({ page }) => {

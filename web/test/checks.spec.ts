@@ -39,7 +39,7 @@ test('three answers lead to their findings, each with why, the route, and repair
   await page.getByRole('link', { name: 'Checks' }).click();
   await finding(page, 'never-stranded continue').locator('.message').click();
   await finding(page, 'never-stranded continue').getByRole('button', { name: 'Show on the lane' }).click();
-  const way = page.getByRole('region', { name: 'The way, step by step' });
+  const way = page.getByRole('region', { name: 'The route, step by step' });
   await expect(way).toContainText('2 of 2');
   await way.getByRole('button', { name: 'One step back' }).click();
   await expect(way).toContainText('1 of 2');
@@ -149,7 +149,7 @@ test('the checks have nothing serious for axe, in daylight and at night', async 
   await settled(page);
   for (const night of [false, true]) {
     if (night) await page.getByRole('button', { name: 'Night', exact: true }).click();
-    const message = finding(page, 'level-completable chapel').locator('.message');
+    const message = finding(page, 'goal-count w_chapel').locator('> .message');
     await message.click();
     await expect(page.locator('[data-repair]').first()).toBeVisible({ timeout: 30_000 });
     await nothingSerious(page, 'checks', night ? 'night' : 'daylight');

@@ -77,9 +77,9 @@ test('a condition says where it is wrong while it is typed, and is not kept', as
 test('shows the shortest way to a place on the lane and as steps', async ({ page }) => {
   await open(page, await put(page, small));
   await face(page, 'aglow').click();
-  await expect(page.getByText('Shortest way here: 6 steps')).toBeVisible();
+  await expect(page.getByText('Shortest route here: 6 steps')).toBeVisible();
   await page.getByRole('button', { name: 'show', exact: true }).click();
-  const steps = page.getByRole('region', { name: 'The way, step by step' });
+  const steps = page.getByRole('region', { name: 'The route, step by step' });
   await expect(steps).toContainText('2–4 collect Lamp, 3 times');
   await expect(page.locator('.lane svg circle[r="8.5"]')).toHaveCount(3);
   await steps.getByRole('button', { name: 'Close' }).click();

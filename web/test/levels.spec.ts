@@ -49,7 +49,7 @@ test('levels are typed into like a spreadsheet, by keys alone', async ({ page })
   // what cannot be is said, and stays to be corrected
   await page.keyboard.type('many');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('status').filter({ hasText: 'Net Loft, Lamp: A whole number' })).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: 'Net Loft, Lamp: Enter a whole number' })).toBeVisible();
   await page.keyboard.press('Escape');
 
   // a block is filled down and taken back as one
@@ -283,9 +283,9 @@ test('what is carried is seen for the first game and later ones, with the way to
   await quay.getByRole('button', { name: '2 · later 0 to 2' }).click();
   await page
     .getByRole('row', { name: /Lives is 0/ })
-    .getByRole('button', { name: 'show the way' })
+    .getByRole('button', { name: 'show the route' })
     .click();
-  const steps = page.getByRole('region', { name: 'The way, step by step' });
+  const steps = page.getByRole('region', { name: 'The route, step by step' });
   await expect(steps).toContainText('Slip');
 
   await page.getByRole('link', { name: 'Values' }).click();

@@ -138,7 +138,7 @@ test('edits made while the server is away outlive the page, and can be taken bac
   });
   expect(sent.status()).toBe(200);
   await open(page, id);
-  await expect(page.getByRole('status').filter({ hasText: 'Somebody has changed the same part' })).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: 'Someone else has changed the same part' })).toBeVisible();
   await expect(face(page, 'quay')).toContainText('Mole');
   expect(await page.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('unsent')))).toEqual([]);
 });

@@ -130,7 +130,7 @@ test('places are found, duplicated, copied and pasted, and levels dragged along 
     data.setData('text/plain', '{"format":"crow-lane-places","places":{"a":{"name":""}},"variables":{},"signals":{}}');
     document.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
   });
-  await expect(page.getByRole('status').filter({ hasText: 'no places that can be read' })).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: 'The clipboard holds no places.' })).toBeVisible();
 
   const levels = await order();
   const [first, third] = [await tile(page, levels[0]!).boundingBox(), await tile(page, levels[2]!).boundingBox()];

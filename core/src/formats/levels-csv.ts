@@ -1,6 +1,6 @@
 /** The sheet of levels as text: comma-separated as RFC 4180 has it for files, tab-separated for clipboards. */
 import Papa from 'papaparse';
-import { addLevels } from '../document/edits/levels.ts';
+import { addLevels, begunOrder } from '../document/edits/levels.ts';
 import { apply, type Change } from '../document/patch.ts';
 import { levelsOf, type FlowDocument, type Id } from '../document/types.ts';
 import { columnsOf, writeCells, type CellEntry } from '../sheet/columns.ts';
@@ -94,7 +94,7 @@ export function readCsv(document: FlowDocument, text: string, order: Id | undefi
     if (seen.has(name)) return refuse(`The name ${name} is in an earlier row.`);
     seen.add(name);
     const level = levelsOf(now).find(([, each]) => each.name === name)?.[0];
-    const trial = level === undefined ? addLevels(now, order, 1, name) : undefined;
+    const trial = level === undefined ? addLevels(now, order ?? begunOrder(document, now), 1, name) : undefined;
     const base = trial ? apply(now, trial.patch) : now;
     const id = level ?? trial!.ids[0]!;
     const entries = columns.flatMap((column, at): CellEntry[] =>

@@ -111,6 +111,14 @@ export function overAtOnce({ checks }: Report): Verdict[] {
   );
 }
 
+/** Whether a place is entered, but left again in the same event: no player ever stands in it. */
+export function onlyPassed({ checks, arrivals }: Report, place: Id): boolean {
+  const reached = checks.some(
+    ({ check, subject, outcome }) => check === 'place-reached' && subject === place && outcome === 'holds'
+  );
+  return reached && !Object.hasOwn(arrivals, place);
+}
+
 /** By place how it does: it fails where any finding but a note concerns it. */
 export function placeMarks(document: FlowDocument, report: Report): Map<Id, Mark> {
   const marks = new Map<Id, Mark>();

@@ -223,14 +223,14 @@ const nothing = (document: FlowDocument) => change(document, 'Nothing', []);
 
 function whole(text: string, min: number, max: number): number | string {
   const value = Number(text);
-  return /^\d+$/.test(text) && value >= min && value <= max ? value : `Enter a whole number from ${min} to ${max} is needed.`;
+  return /^\d+$/.test(text) && value >= min && value <= max ? value : `Enter a whole number from ${min} to ${max}.`;
 }
 
 /** A number as people write it: with a point or, in many countries, a comma. */
 function decimal(text: string, max: number): number | string {
   const plain = text.replace(',', '.').replace(/ ?(s|MB|%)$/, '');
   const value = Number(plain);
-  return /^\d+(\.\d+)?$/.test(plain) && value <= max ? value : `A number from 0 to ${max} is needed.`;
+  return /^\d+(\.\d+)?$/.test(plain) && value <= max ? value : `Enter a number from 0 to ${max}.`;
 }
 
 /** One cell to be written. */

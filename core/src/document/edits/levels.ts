@@ -26,12 +26,18 @@ export function addLevels(
   const first = (order === undefined ? 0 : document.orders[order]!.levels.length) + 1;
   const edits = Array.from({ length: count }, (_, n) => (now: FlowDocument) => {
     const name = cut(nameAt(pattern, first + n), 80);
-    const made = model === undefined ? plainLevel(now, name, order) : copyOf(now, model, name, order);
+    const into = order ?? begunOrder(document, now);
+    const made = model === undefined ? plainLevel(now, name, into) : copyOf(now, model, name, into);
     ids.push(made.id);
     return made;
   });
   const whole = together(document, `Add ${count} ${count === 1 ? 'level' : 'levels'}`, ...edits);
   return { ...whole, ids };
+}
+
+/** The order that the first level of a flow has begun since, which those after it belong to as well. */
+export function begunOrder(before: FlowDocument, now: FlowDocument): Id | undefined {
+  return Object.keys(before.orders).length === 0 ? Object.keys(now.orders)[0] : undefined;
 }
 
 function plainLevel(document: FlowDocument, name: string, order: Id | undefined): Change & { id: Id } {
@@ -54,12 +60,17 @@ function copyOf(document: FlowDocument, model: Id, name: string, order: Id | und
     () => pasted,
     (now) => renamePlace(now, id, name),
     // a copy stands behind its model; here it comes last
-    (now) =>
-      order === undefined || !now.orders[order]!.levels.includes(id)
-        ? change(now, '', [])
-        : moveLevel(now, order, id, now.orders[order]!.levels.length - 1)
+    (now) => lastIn(now, order, id)
   );
   return { ...whole, id };
+}
+
+/** The level as the last of an order, of which it may not be one yet. */
+function lastIn(document: FlowDocument, order: Id | undefined, id: Id): Change {
+  if (order === undefined) return change(document, '', []);
+  const { levels } = document.orders[order]!;
+  if (levels.includes(id)) return moveLevel(document, order, id, levels.length - 1);
+  return change(document, '', [{ op: 'add', path: `/orders/${order}/levels/${levels.length}`, value: id }]);
 }
 
 /** The names of an order's levels where they follow a pattern: most begin and end alike around a number. */

@@ -7,6 +7,7 @@ import {
   type FlowDocument,
   type Id,
   type Level,
+  type MoveWord,
   type Owner,
   type PieceKind,
   type Place,
@@ -67,14 +68,41 @@ export function wireRule(document: FlowDocument, from: Id, to: Id): NewRule {
   const source = document.places[from]!;
   const target = document.places[to]!;
   const go = { place: to };
-  if (source.kind === 'interlude') return { when: free(source, [{ after: 2 }], target.name), go };
+  // a screen with buttons gets another one, and one that is left by itself goes on by itself
+  const hasButtons = source.rules.some(({ when }) => 'press' in when);
+  if (source.kind === 'interlude' && !hasButtons) return { when: free(source, [{ after: 2 }], target.name), go };
   if (source.kind !== 'level') return { when: { press: target.name }, go };
   if (target.kind === 'menu') return { when: { press: target.name }, go: { place: to, over: true } };
   const loses = target.kind === 'ending' && target.outcome === 'lost';
   if (loses) return { when: free(source, touches(source, 'hazard'), 'Lose'), go, result: 'lost' };
   // a second way to win would rob the first of its meaning: what is pulled then is a plain way out
-  if (source.rules.some(({ result }) => result === 'won')) return doorRule(document, from, to);
+  // and a room that is completed by leaving it is left
+  if (source.goal === 'leave' || source.rules.some(({ result }) => result === 'won')) return doorRule(document, from, to);
   return { when: winTrigger(source), go: target.kind === 'level' ? followed(document, from, to) : go, result: 'won' };
+}
+
+/** What a button that moves so is usually called. */
+const buttons: Partial<Record<MoveWord, string>> = {
+  next: 'Next',
+  previous: 'Previous',
+  first: 'Begin',
+  last: 'Last level',
+  again: 'Start again',
+  back: 'Back',
+  resume: 'Continue',
+  load: 'Load'
+};
+
+/** The rule that moves along an order, again or back from a place: by itself from an interlude without buttons, else by a button. */
+export function wireMove(document: FlowDocument, from: Id, move: MoveWord): NewRule {
+  const source = document.places[from]!;
+  const won = Object.keys(document.places).find((id) => (document.places[id] as { outcome?: string }).outcome === 'won');
+  const go: Target = move === 'next' && won !== undefined ? { move, else: { place: won } } : { move };
+  if (source.kind === 'level' && source.goal !== 'leave' && move === 'next' && !source.rules.some(({ result }) => result === 'won'))
+    return { when: winTrigger(source), go, result: 'won' };
+  const hasButtons = source.rules.some(({ when }) => 'press' in when);
+  const triggers: Trigger[] = source.kind === 'interlude' && !hasButtons ? [{ after: 2 }] : [];
+  return { when: free(source, triggers, buttons[move] ?? move), go };
 }
 
 /** A door from one level into another: by an exit that no rule has yet, else by a button of the other's name. */

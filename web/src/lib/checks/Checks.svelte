@@ -38,7 +38,7 @@
             'free',
             three.free,
             three.free.mark === 'fails'
-              ? `The player can get stuck, ${three.free.against.length} ${three.free.against.length === 1 ? 'way' : 'ways'}`
+              ? `The player can get stuck in ${three.free.against.length} ${three.free.against.length === 1 ? 'way' : 'ways'}`
               : three.free.mark === 'open'
                 ? 'Not settled whether the player can get stuck'
                 : 'The player never gets stuck'
@@ -198,15 +198,15 @@
           >{/if}
       </p>
     {/if}
+    {#if only === 'failing' && listed.length > 0}
+      <p class="dim causes" role="status">
+        {`${explaining} ${explaining === 1 ? 'cause' : 'causes'}, each with what follows from it.`}
+        {#if causes.trying}Trying fixes…
+        {:else if causes.untried}Not all of them have been tried yet.
+          <button type="button" class="link" onclick={() => causes.goOn()}>Try the rest</button>{/if}
+      </p>
+    {/if}
     <ul>
-      {#if only === 'failing' && listed.length > 0}
-        <li class="none dim" role="status">
-          {`${explaining} ${explaining === 1 ? 'cause' : 'causes'}, each with what follows from it.`}
-          {#if causes.trying}Trying fixes…
-          {:else if causes.untried}Not all of them have been tried yet.
-            <button type="button" class="link" onclick={() => causes.goOn()}>Try the rest</button>{/if}
-        </li>
-      {/if}
       {#each listed as { verdict, follows, because, fix } (key(verdict))}
         <li class={verdict.severity} class:accepted={verdict.accepted !== undefined} data-finding={key(verdict)}>
           {@render message(verdict)}
@@ -339,6 +339,9 @@
   [aria-selected='true'] {
     font-weight: 700;
     border-bottom-color: var(--color-accent);
+  }
+  .causes {
+    padding: 2px 0 4px;
   }
   .of {
     font-weight: 700;

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { addPlace, emptyPlace, pointersTo, removePlace, setStart } from '@crow-lane/core/document/edits/places';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
-  import { addRule, likelyRule, wireRule } from '@crow-lane/core/document/edits/rules';
+  import { addRule, likelyRule, wireMove, wireRule } from '@crow-lane/core/document/edits/rules';
   import { apply, together, type Change } from '@crow-lane/core/document/patch';
   import {
     findRule,
@@ -19,6 +19,7 @@
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
   import Dialog from '$lib/parts/Dialog.svelte';
+  import { likelyKind, pickedTarget, targetChoices, type PickedTarget } from '$lib/parts/targets.ts';
 
   /** The questions that an act on the lane may need an answer to. */
   const { flow, view } = flowContext();
@@ -62,8 +63,10 @@
     return [(current) => addRule(current, { place: from }, rule)];
   }
 
-  function wire(from: Id, to: Id) {
-    const { id: _id, ...change } = addRule(flow.document, { place: from }, wireRule(flow.document, from, to));
+  function wire(from: Id, to: PickedTarget) {
+    const { document } = flow;
+    const rule = 'place' in to ? wireRule(document, from, to.place) : wireMove(document, from, to.move);
+    const { id: _id, ...change } = addRule(document, { place: from }, rule);
     flow.edit(change);
     close();
   }
@@ -135,12 +138,22 @@
     title={from !== undefined
       ? `A new place, reached from ${placeName(flow.document, from)}`
       : into
-        ? `A new place ${into.to === undefined ? 'in this way' : `before ${placeName(flow.document, into.to)}`}`
+        ? `A new place ${into.to === undefined ? 'in this move' : `before ${placeName(flow.document, into.to)}`}`
         : 'A new place'}
     onclose={close}
   >
     <form onsubmit={makePlace}>
-      <label>Name <input class="input input-sm" name="name" data-first required maxlength="80" autocomplete="off" /></label>
+      <label
+        >Name <input
+          class="input input-sm"
+          name="name"
+          data-first
+          required
+          maxlength="80"
+          autocomplete="off"
+          value={view.dialog.name ?? ''}
+        /></label
+      >
       <label>
         It is
         <select class="select select-sm" name="kind" bind:value={kind}>
@@ -166,11 +179,12 @@
     <div data-first-in>
       <Choices
         name="Target"
-        choices={Object.entries(flow.document.places)
-          .filter(([id]) => id !== from)
-          .map(([id, { name, kind: is }]) => ({ value: id, label: name, hint: placeKinds[is].hint }))}
-        onpick={(to) => wire(from, to)}
-        make={{ label: (name) => `make ${name}`, run: () => (view.dialog = { is: 'place', from, kind: 'level' }) }}
+        choices={targetChoices(flow.document, { from })}
+        onpick={(target) => wire(from, pickedTarget(target))}
+        make={{
+          label: (name) => `make ${placeKinds[likelyKind(flow.document, name, from)].one} ${name}…`,
+          run: (name) => (view.dialog = { is: 'place', from, kind: likelyKind(flow.document, name, from), name })
+        }}
       />
     </div>
   </Dialog>

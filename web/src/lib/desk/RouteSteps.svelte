@@ -34,7 +34,7 @@
   }
 </script>
 
-<section class="way" aria-label="The way, step by step">
+<section class="way" aria-label="The route, step by step">
   <h2>
     {shown.title}
     <span class="walk">

@@ -159,7 +159,7 @@
     <EffectPart {owner} onchange={(effect) => change({ do: [...effects, effect] })} />
     {#if canFail && !otherwise}<TargetPart {rule} target={undefined} otherwise onchange={setOtherwise} />{/if}
     {#if canInsert}
-      <button type="button" class="link" title="Put a new place into this way" onclick={insert}>+ place before</button>
+      <button type="button" class="link" title="Insert a place into this move" onclick={insert}>+ place before</button>
     {/if}
     {#if rule.go && !rule.by}<TransitionPart {owner} by={undefined} {effects} onchange={(by) => change({ by })} />{/if}
     <Note value={rule.note} of="this rule" onkeep={(note) => change({ note })} />
@@ -174,7 +174,7 @@
         {#each homes as { to, words } (JSON.stringify(to))}<option value={JSON.stringify(to)}>{words}</option>{/each}
       </select>
     {/if}
-    {#if !rule.go}<button type="button" class="link" onclick={() => setTarget({ move: 'again' })}>+ go to</button>{/if}
+    {#if !rule.go}<TargetPart {rule} target={undefined} onchange={setTarget} />{/if}
     {#if rule.go && level}
       <select
         class="select select-xs"

@@ -1,12 +1,13 @@
 <script lang="ts">
   import { addPlace, emptyPlace } from '@crow-lane/core/document/edits/places';
-  import { levelsOf, own, type MoveWord, type PlaceKind, type Rule, type Target } from '@crow-lane/core/document/types';
-  import { moveKinds, moves } from '@crow-lane/core/vocabulary/moves';
+  import { levelsOf, own, type PlaceKind, type Rule, type Target } from '@crow-lane/core/document/types';
   import { placeKinds, placeKindsInOrder } from '@crow-lane/core/vocabulary/places';
   import { targetWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
+  import { moves } from '@crow-lane/core/vocabulary/moves';
   import Choices from '$lib/parts/Choices.svelte';
   import Popup from '$lib/parts/Popup.svelte';
+  import { pickedTarget, targetChoices } from '$lib/parts/targets.ts';
 
   /** Where a rule leads; with `otherwise` where it leads when a relative move finds nothing. */
   let {
@@ -24,20 +25,7 @@
   } = $props();
   const { flow } = flowContext();
 
-  const choices = $derived([
-    ...moveKinds
-      .filter((word) => (word !== 'chosen' || 'choose' in rule.when) && (word !== 'back' || !rule.result))
-      .map((word) => ({
-        value: `move ${word}`,
-        label: moves[word].label ?? moves[word].words,
-        hint: 'by the order of play'
-      })),
-    ...Object.entries(flow.document.places).map(([id, { name, kind }]) => ({
-      value: `place ${id}`,
-      label: name,
-      hint: placeKinds[kind].hint
-    }))
-  ]);
+  const choices = $derived(targetChoices(flow.document, { chooses: 'choose' in rule.when, decides: rule.result !== undefined }));
   const place = $derived(target && 'place' in target ? own(flow.document.places, target.place) : undefined);
   /** The entries that some level has, for moves whose level depends on play. */
   const entries = $derived([
@@ -47,11 +35,10 @@
   let kind: PlaceKind = $state('interlude');
 
   function pick(choice: string, close: () => void) {
-    const [what, id] = choice.split(' ') as ['move' | 'place', string];
     close();
-    if (what === 'place') onchange({ place: id });
+    const picked = pickedTarget(choice);
     // what was said for the case that there is none stays said
-    else onchange({ move: id as MoveWord, ...(target && 'else' in target && target.else ? { else: target.else } : {}) });
+    onchange('place' in picked || !target || !('else' in target) || !target.else ? picked : { ...picked, else: target.else });
   }
 
   function make(name: string, close: () => void) {
@@ -65,8 +52,8 @@
 </script>
 
 <Popup
-  label={shown ? targetWords(flow.document, shown) : otherwise ? '+ otherwise' : 'somewhere'}
-  look={shown || !otherwise ? 'word' : 'link'}
+  label={shown ? targetWords(flow.document, shown) : otherwise ? '+ otherwise' : '+ go to'}
+  look={shown ? 'word' : 'link'}
   title={otherwise ? 'Where else, when there is none?' : 'Where does it lead?'}
 >
   {#snippet content(close)}

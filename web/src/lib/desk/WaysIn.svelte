@@ -59,7 +59,7 @@
 {/if}
 {#if reached?.outcome === 'holds' && reached.length !== undefined}
   <p class="dim route">
-    {reached.shortest === false ? 'A' : 'Shortest'} way here: {reached.length}
+    {reached.shortest === false ? 'A' : 'Shortest'} route here: {reached.length}
     {reached.length === 1 ? 'step' : 'steps'}
     {#if reached.length > 0}· <button
         type="button"

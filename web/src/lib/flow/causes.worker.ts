@@ -30,18 +30,22 @@ const told = (causes: Cause[]): ToldCause[] =>
     ...(fix !== undefined && { fix: fix && { label: fix.change.label, removes: fix.removes } })
   }));
 
-/** As often as this, in milliseconds, the page is told how far it has come. */
+/** As often as this, in milliseconds, the page is told how far it has come; after so long the rest waits until it is asked for. */
 const often = 400;
+const longest = 15_000;
 
 self.onmessage = ({ data: { document, report, states } }: MessageEvent<CausesRequest>) => {
   self.postMessage({ causes: told(causesOf(document, report)), trying: true } satisfies CausesAnswer);
-  let last = performance.now();
+  const began = performance.now();
+  let last = began;
   const run = tryCauses(document, report, { states });
   for (;;) {
     const { done, value } = run.next();
-    if (!done && performance.now() - last < often) continue;
-    last = performance.now();
-    self.postMessage({ causes: told(value), trying: !done } satisfies CausesAnswer);
-    if (done) return;
+    const now = performance.now();
+    const ends = done || (Number.isFinite(states) && now - began > longest);
+    if (!ends && now - last < often) continue;
+    last = now;
+    self.postMessage({ causes: told(value), trying: !ends } satisfies CausesAnswer);
+    if (ends) return;
   }
 };

@@ -16,7 +16,14 @@ export class View {
   shown: { title: string; steps: Step[]; at?: number } | undefined = $state.raw(undefined);
   /** A dialog that is open. */
   dialog:
-    | { is: 'place'; from?: Id; kind: PlaceKind; order?: Id; into?: { rules: Id[]; from: Id[]; to: Id | undefined } }
+    | {
+        is: 'place';
+        from?: Id;
+        kind: PlaceKind;
+        name?: string;
+        order?: Id;
+        into?: { rules: Id[]; from: Id[]; to: Id | undefined };
+      }
     | { is: 'move'; from: Id }
     | { is: 'delete'; places: Id[] }
     | { is: 'value'; id: Id }

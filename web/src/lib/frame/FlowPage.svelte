@@ -8,6 +8,7 @@
   import { laneOf } from '$lib/lane/lane-of.ts';
   import { LiveRuns } from '$lib/flow/live-runs.svelte.ts';
   import { Session } from '$lib/flow/session.svelte.ts';
+  import { focusLane } from '$lib/parts/focus.ts';
   import Head from '$lib/parts/Head.svelte';
   import Aside from '$lib/flow/Aside.svelte';
   import { sendCheck, sendVerdict, type RevisionWords } from '$lib/flow/api.ts';
@@ -122,6 +123,7 @@
       event.preventDefault();
       void (event.shiftKey ? flow.redo() : flow.undo());
     } else if (typing || view.dialog) return;
+    else if (event.key === 'Escape' && (event.target as HTMLElement).closest('#desk, [popover]')?.id === 'desk') focusLane();
     else if (event.key === '?') view.dialog = { is: 'keys' };
     else if (event.key === '/') {
       event.preventDefault();
@@ -192,6 +194,7 @@
 <svelte:document oncopy={copy} onpaste={paste} />
 <svelte:window onkeydown={keys} onbeforeunload={leaving} />
 <div class="page" bind:this={page} style:grid-template-rows={hasDesk ? `46px 1fr 6px ${desk}px` : '46px 1fr'}>
+  {#if shows === 'lane'}<button type="button" class="skip btn btn-sm" onclick={focusLane}>To the lane</button>{/if}
   <Head {shows} />
   <main>
     {#if stage === 0}{:else if shows === 'lane' && !view.listed}<Lane />{:else}
@@ -235,6 +238,20 @@
 {#if stage > 1}{#await import('$lib/desk/Dialogs.svelte') then { default: Dialogs }}<Dialogs />{/await}{/if}
 
 <style>
+  .skip:not(:focus) {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
+    padding: 0;
+  }
+  .skip:focus {
+    position: absolute;
+    left: 8px;
+    top: 6px;
+    z-index: 20;
+  }
   .page {
     display: grid;
     height: 100vh;

@@ -151,7 +151,7 @@
     const under = pull?.under;
     if (!under || under.is === 'place') return undefined;
     if (under.is === 'row') return `Let go to make a new ${placeKinds[kindIn(under.row)].words} here`;
-    const before = under.way.to === undefined ? 'into this way' : `before ${placeName(flow.document, under.way.to)}`;
+    const before = under.way.to === undefined ? 'in this move' : `before ${placeName(flow.document, under.way.to)}`;
     return `Let go to put ${under.own ? 'a new place' : placeName(flow.document, pull!.from)} ${before}`;
   });
 
@@ -244,7 +244,7 @@
       reorder(selected, event.key === 'ArrowLeft' ? -1 : 1);
       return;
     }
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.ctrlKey || event.metaKey || event.altKey || view.dialog) return;
     // a button among the tools is pressed by its own keys
     const onTool = (event.target as Element).closest('.tools, .empty') !== null;
     const act = acts[event.key];
@@ -267,6 +267,9 @@
     box.querySelector<HTMLElement>(`[data-place="${place}"] .face`)?.focus({ preventScroll: true });
   }
 </script>
+
+<!-- while nothing has the focus, as on a flow that was just opened, its keys are the lane's -->
+<svelte:window onkeydown={(event) => event.target === document.body && key(event)} />
 
 <!-- the picture is one control: its keys walk it, its empty ground is dragged -->
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->

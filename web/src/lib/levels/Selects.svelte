@@ -90,7 +90,7 @@
         {/if}
       </h2>
       <p class="line">
-        <span class="dim">Press a level as won, and see what is open then.</span>
+        <span class="dim">Mark levels as won to see what opens.</span>
         <button type="button" class="btn btn-xs" onclick={() => (won = new Set())}>None won</button>
         <button type="button" class="btn btn-xs" onclick={() => (won = new Set(levelsOf(flow.document).map(([id]) => id)))}
           >All won</button

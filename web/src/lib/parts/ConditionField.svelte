@@ -29,7 +29,6 @@
   const id = $props.id();
   const called = $derived(new ConditionNames(flow.document, owner));
   // the field is typed in freely and only what it holds in the end goes to the document
-  // svelte-ignore state_referenced_locally
   let text = $state(untrack(() => new ConditionNames(flow.document, owner).shown(value).text));
   let field: HTMLTextAreaElement;
   /** What is kept of it: ids in place of names. */

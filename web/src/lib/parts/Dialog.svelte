@@ -1,12 +1,16 @@
 <script lang="ts">
   import { onMount, type Snippet } from 'svelte';
+  import { returnFocus } from './focus.ts';
 
   /** A question that stops the rest: Escape and the close button answer no. */
   let { title, onclose, children }: { title: string; onclose: () => void; children: Snippet } = $props();
   let dialog: HTMLDialogElement;
   onMount(() => {
+    const before = document.activeElement;
     dialog.showModal();
     dialog.querySelector<HTMLElement>('[data-first]')?.focus();
+    // what takes the dialog away may have made or selected something, which then has the focus
+    return () => void setTimeout(() => returnFocus(before));
   });
 </script>
 

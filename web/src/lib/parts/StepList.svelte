@@ -41,14 +41,14 @@
   }
 </script>
 
-{#if parts.broken}<p class="lost">The flow has changed since; the way is shown as far as it still goes.</p>{/if}
+{#if parts.broken}<p class="lost">The flow has changed: the route is shown as far as it still leads.</p>{/if}
 <ol>
   {#each parts.found as part, index (index)}
     <li>
       <button type="button" class="word" onclick={() => view.select(part.place)}>{placeName(flow.document, part.place)}</button>
       {#each part.lines as { from, to, words } (from)}
         <span class="line" class:past={at !== undefined && from > at} aria-current={at !== undefined && at >= from && at <= to}>
-          {#if onat}<button type="button" title="Show the way up to here" onclick={() => onat(to)}
+          {#if onat}<button type="button" title="Show the route up to here" onclick={() => onat(to)}
               ><b>{from === to ? from : `${from}–${to}`}</b></button
             >{:else}<b>{from === to ? from : `${from}–${to}`}</b>{/if}
           {words}{to > from ? `, ${to - from + 1} times` : ''}

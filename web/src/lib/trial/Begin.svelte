@@ -1,6 +1,7 @@
 <script lang="ts">
   import { levelsOf, own, type Id, type Step } from '@crow-lane/core/document/types';
   import { onDestroy } from 'svelte';
+  import { onlyPassed } from '@crow-lane/core/report/answers';
   import { savesIn } from '@crow-lane/core/sheet/saves';
   import type { Arrived } from '@crow-lane/core/trial/beginnings';
   import { gameWords, valuesWords } from '@crow-lane/core/trial/words';
@@ -14,7 +15,7 @@
 
   /** Where a trial begins: a place, in a clean state, as players arrive there, from its checkpoints, or as who has played before. */
   let { onclose }: { onclose: () => void } = $props();
-  const { flow, session, runs, view } = flowContext();
+  const { flow, checks, session, runs, view } = flowContext();
   const most = 60;
   onDestroy(() => runs.forget());
 
@@ -60,7 +61,7 @@
     const route = await runs.routeTo(flow.document, { rule, level: place! });
     seeking = '';
     if (route) after(route);
-    else flow.notice = { bad: true, text: 'No way to this save was found.' };
+    else flow.notice = { bad: true, text: 'No route to this save was found.' };
   }
 
   const keeps = $derived(Object.entries(flow.document.variables).filter(([, { scope }]) => scope === 'kept'));
@@ -110,7 +111,7 @@
         <li>
           <button type="button" class="way" disabled={seeking !== ''} onclick={() => atSave(rule)}
             ><b>Just saved{piece !== undefined && level?.kind === 'level' ? ` at ${level.pieces[piece]!.name}` : ''}</b>
-            <span class="dim">{seeking === rule ? 'looking for the way…' : 'by the shortest way there'}</span></button
+            <span class="dim">{seeking === rule ? 'looking for a route…' : 'by the shortest route'}</span></button
           >
         </li>
       {/each}
@@ -120,7 +121,11 @@
       <input class="input input-xs" placeholder="second game, Lives 1" aria-label="Only arrivals with" bind:value={wanted} />
     </h3>
     {#if asked !== place}<p class="dim">looking…</p>
-    {:else if !found || found.arrivals.length === 0}<p class="dim">No player arrives here.</p>
+    {:else if !found || found.arrivals.length === 0}<p class="dim">
+        {place !== undefined && checks.report && onlyPassed(checks.report, place)
+          ? 'It is over as soon as it is entered: the checks say why.'
+          : 'No player arrives here.'}
+      </p>
     {:else}
       <ul class="ways list">
         {#each listed as arrived (JSON.stringify(arrived.values))}

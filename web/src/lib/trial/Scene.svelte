@@ -158,7 +158,7 @@
       <div class="bar">
         <TimeBar owner={{ place: base }} by={rule.by!} effects={rule.do ?? []} now={part} />
       </div>
-      <span>{seconds.toFixed(1)} s; nothing can be done meanwhile</span>
+      <span>{seconds.toFixed(1)} s; nothing else can happen meanwhile</span>
       <button type="button" class="btn btn-xs" onclick={() => (session.moving = undefined)}>Skip</button>
     </div>
   {/if}

@@ -46,7 +46,7 @@
 <section class="tape" aria-label="Tape">
   <h2>
     Tape
-    <span class="dim">{lines.length - 1} {lines.length === 2 ? 'event' : 'events'}; press a line to go back to it</span>
+    <span class="dim">{lines.length - 1} {lines.length === 2 ? 'event' : 'events'}; select a line to go back to it</span>
     <button type="button" class="btn btn-xs" onclick={copy}>Copy as text</button>
   </h2>
   <ol bind:this={list}>

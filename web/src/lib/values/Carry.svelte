@@ -2,6 +2,7 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { setExpects } from '@crow-lane/core/document/edits/lists';
+  import { onlyPassed } from '@crow-lane/core/report/answers';
   import type { Arrival, Report } from '@crow-lane/core/report/report';
   import type { FlowDocument, Id } from '@crow-lane/core/document/types';
   import { placesInOrder } from '@crow-lane/core/lane/order';
@@ -138,7 +139,7 @@
                                   class="link"
                                   disabled={asking !== ''}
                                   onclick={() => show(place, condition, close)}
-                                  >{asking === condition ? 'looking…' : 'show the way'}</button
+                                  >{asking === condition ? 'looking…' : 'show the route'}</button
                                 ></td
                               >
                               <td
@@ -152,7 +153,9 @@
                       </table>
                     {/snippet}
                   </Popup>
-                {:else}<span class="dim">{checks.report ? 'not reached' : ''}</span>{/if}
+                {:else}<span class="dim"
+                    >{checks.report ? (onlyPassed(checks.report, place) ? 'left at once' : 'not reached') : ''}</span
+                  >{/if}
               </span>
             {/each}
           </div>

@@ -1,14 +1,14 @@
 <script lang="ts">
   import { flowContext } from '$lib/flow/context.ts';
   import Carry from './Carry.svelte';
-  import Policies from './Policies.svelte';
+  import ValueTable from './ValueTable.svelte';
 
   /** What the player carries: the policy of each value, and below it with what each place is entered. */
   const { flow } = flowContext();
 </script>
 
 <div class="values">
-  <Policies />
+  <ValueTable />
   {#if Object.keys(flow.document.variables).length > 0}<Carry />{/if}
 </div>
 

@@ -31,7 +31,7 @@
   {/if}
 {/snippet}
 
-<section aria-label="Policies">
+<section aria-label="Values">
   <table>
     <thead>
       <tr>

@@ -226,8 +226,9 @@
   }
   h2 {
     display: flex;
+    flex-wrap: wrap;
     align-items: baseline;
-    gap: 6px;
+    gap: 4px 6px;
   }
   .number {
     color: var(--color-base-content);
@@ -236,8 +237,8 @@
   .title {
     color: var(--color-base-content);
     font-size: 15px;
-    flex: 1;
-    min-width: 0;
+    flex: 1 1 110px;
+    min-width: 110px;
     text-overflow: ellipsis;
     background: transparent;
     border-bottom: 1px dotted var(--color-base-300);

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { tick, untrack } from 'svelte';
   import { piecesAtHand, textError } from '@crow-lane/core/play/fit';
-  import { type Id, type Owner } from '@crow-lane/core/document/types';
+  import { levelsOf, type Id, type Owner } from '@crow-lane/core/document/types';
   import { ConditionNames } from '@crow-lane/core/words/named';
   import { conditionWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
@@ -65,13 +65,30 @@
   const word = $derived(/[a-z][a-z0-9_]*$/i.exec(text.slice(0, caret))?.[0] ?? '');
   const likely = $derived.by(() => {
     const typed = word.toLowerCase();
-    const choices = choicesBefore(text.slice(0, caret - word.length));
-    if (choices) return choices.filter(({ insert }) => insert.includes(typed)).slice(0, 6);
+    const before = text.slice(0, caret - word.length);
+    const choices = choicesBefore(before) ?? namesWithin(before);
+    if (choices)
+      return choices.filter(({ insert, name }) => [insert, name].some((each) => each.toLowerCase().includes(typed))).slice(0, 6);
     const words = ['and', 'or', 'not', 'true', 'false'];
     if (typed === '' || words.includes(typed) || names.some(({ insert }) => insert.toLowerCase() === typed)) return [];
     const has = (each: string) => each.toLowerCase().includes(typed);
     return names.filter(({ insert, name, words: id }) => has(insert) || has(name) || has(id)).slice(0, 6);
   });
+
+  /** Inside the brackets of a word of the language, the names that belong there. */
+  function namesWithin(before: string) {
+    const [, what] = /\b(left|taken|won|wins)\(\s*$/.exec(before) ?? [];
+    const { groups, orders } = flow.document;
+    const named = (kind: 'piece' | 'level' | 'list', things: [Id, { name: string }][]) =>
+      things.map(([thing, { name }]) => ({ insert: called.nameOf(kind, thing), name, words: thing }));
+    if (what === 'left' || what === 'taken')
+      return named(
+        'piece',
+        piecesAtHand(flow.document, owner).filter(([, piece]) => usedUp(piece))
+      );
+    if (what === 'won') return named('level', levelsOf(flow.document));
+    return what === 'wins' ? named('list', [...Object.entries(groups), ...Object.entries(orders)]) : undefined;
+  }
 
   /** Of a choice that is compared just before the caret, its values. */
   function choicesBefore(before: string) {

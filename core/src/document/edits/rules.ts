@@ -98,7 +98,12 @@ export function wireMove(document: FlowDocument, from: Id, move: MoveWord): NewR
   const source = document.places[from]!;
   const won = Object.keys(document.places).find((id) => (document.places[id] as { outcome?: string }).outcome === 'won');
   const go: Target = move === 'next' && won !== undefined ? { move, else: { place: won } } : { move };
-  if (source.kind === 'level' && source.goal !== 'leave' && move === 'next' && !source.rules.some(({ result }) => result === 'won'))
+  if (
+    source.kind === 'level' &&
+    source.goal !== 'leave' &&
+    move === 'next' &&
+    !source.rules.some(({ result }) => result === 'won')
+  )
     return { when: winTrigger(source), go, result: 'won' };
   const hasButtons = source.rules.some(({ when }) => 'press' in when);
   const triggers: Trigger[] = source.kind === 'interlude' && !hasButtons ? [{ after: 2 }] : [];

@@ -62,8 +62,10 @@
     untrack(() => void all());
     return () => (wanted = false);
   });
-  const counts = (list: VerdictChange[], is: VerdictChange['is']) =>
-    list.filter((change) => change.is === is && (is !== 'broken' || decides(change.verdict)));
+  /** Of what is fixed only what is listed counts, as it does for causes. */
+  const told = $derived(new Set(checks.report ? toldFindings(checks.report).map(keyOf) : []));
+  const counts = (list: VerdictChange[], is: 'fixed' | 'broken') =>
+    list.filter((change) => change.is === is && (is === 'broken' ? decides(change.verdict) : told.has(keyOf(change.verdict))));
 </script>
 
 <div class="repairs">

@@ -20,7 +20,7 @@ for (const { job, cause, says, fix } of told)
     const first = page.locator('[data-finding]').first();
     await expect(first).toHaveAttribute('data-finding', cause);
     await expect(first).toContainText(says);
-    await expect(first.locator('[data-fix]')).toHaveText(fix, { timeout: 20_000 });
+    await expect(first.locator('[data-fix]')).toHaveText(fix, { timeout: 45_000 });
     await expect(page.getByRole('status').filter({ hasText: 'each with what follows' })).toContainText(/^1 cause,/);
     await first.locator('[data-fix]').click();
     await settled(page);
@@ -42,7 +42,7 @@ for (const { job, note, says, fix } of noted)
     const row = page.locator(`[data-finding="${note}"]`);
     await expect(row).toContainText(says);
     await row.locator('.message').click();
-    await expect(row.locator('[data-repair]').first()).toHaveText(fix, { timeout: 20_000 });
+    await expect(row.locator('[data-repair]').first()).toHaveText(fix, { timeout: 45_000 });
     if (note === 'lost-elsewhere fall1') {
       await row.getByRole('button', { name: 'Expect this' }).click();
       await settled(page);
@@ -84,7 +84,7 @@ test('a trail leads on the lane from the cause to what suffers, and the desk tel
   await page.locator('[data-place="two"] .face').click();
   const inside = page.getByRole('region', { name: 'Inside' });
   await expect(inside).toContainText('Score is 3 on arrival.');
-  await expect(inside.locator('[data-repair]')).toHaveText('Begin Score with each attempt', { timeout: 20_000 });
+  await expect(inside.locator('[data-repair]')).toHaveText('Begin Score with each attempt', { timeout: 45_000 });
   await inside.locator('[data-repair]').click();
   await settled(page);
   await expect(inside.locator('.finding')).toHaveCount(0);

@@ -42,7 +42,7 @@ test('every view leads to its page of the manual, and the manual through all of 
 });
 
 test('the tour is offered once, tells what is done, is put aside, gone on with and left', async ({ page }) => {
-  test.setTimeout(120_000);
+  test.setTimeout(180_000);
   await page.goto('/flows/demo-lamplighters-round-with-faults');
   await settled(page);
   const tour = page.getByRole('complementary', { name: 'Tour' });
@@ -54,7 +54,7 @@ test('the tour is offered once, tells what is done, is put aside, gone on with a
   await on.click();
   await expect(tour).toContainText('3 of 10');
   await expect(on).toHaveText('Skip');
-  await page.locator('[data-finding="goal-count w_chapel"] [data-fix]').click({ timeout: 30_000 });
+  await page.locator('[data-finding="goal-count w_chapel"] [data-fix]').click({ timeout: 60_000 });
   await expect(tour).toContainText('✓ done');
   await expect(on).toHaveText('On');
   // the demo stays as the others expect it

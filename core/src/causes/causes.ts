@@ -41,24 +41,22 @@ export function causesOf(document: FlowDocument, report: Report): Cause[] {
  * another; of several at the first.
  */
 function rootsOf(explained: number[][]): number[] {
-  const { component } = components(explained.length, (index, visit) => explained[index]!.forEach(visit));
-  const first = new Map<number, number>();
-  explained.forEach((_, index) => first.has(component[index]!) || first.set(component[index]!, index));
-  const roots = new Map<number, number>();
-  // what a component leads to has a smaller number
-  const order = Array.from(explained.keys()).sort((a, b) => component[a]! - component[b]!);
-  for (const index of order) {
-    const own = component[index]!;
-    const beyond = explained[index]!.flatMap((other) => (component[other] === own ? [] : [roots.get(component[other]!)!]));
-    const known = roots.get(own);
-    const found = [...(known === undefined || known === first.get(own) ? [] : [known]), ...beyond];
-    roots.set(own, found.length > 0 ? Math.min(...found) : first.get(own)!);
+  const { component, count } = components(explained.length, (index, visit) => explained[index]!.forEach(visit));
+  const members = Array.from({ length: count }, () => [] as number[]);
+  explained.forEach((_, index) => members[component[index]!]!.push(index));
+  const roots: number[] = [];
+  // a component is numbered after all those that it leads to
+  for (const [own, indexes] of members.entries()) {
+    const beyond = indexes
+      .flatMap((index) => explained[index]!.map((other) => component[other]!))
+      .filter((other) => other !== own);
+    roots.push(Math.min(...(beyond.length > 0 ? beyond.map((other) => roots[other]!) : indexes)));
   }
-  return explained.map((_, index) => roots.get(component[index]!)!);
+  return explained.map((_, index) => roots[component[index]!]!);
 }
 
 /** Causes from findings, and by finding the number of its cause. */
-export function grouped(told: Verdict[], roots: number[]): Cause[] {
+function grouped(told: Verdict[], roots: number[]): Cause[] {
   const causes = new Map<number, Cause>();
   roots.forEach((root, index) => {
     if (root === index) causes.set(index, { verdict: told[index]!, follows: [] });

@@ -14,7 +14,7 @@ export class Explainers {
   }
 
   of(verdict: Verdict): string[] {
-    return (explainers[verdict.check]?.call(this, verdict) ?? []).filter((key) => key !== `${verdict.check} ${verdict.subject}`);
+    return (explainers[verdict.check]?.(this, verdict) ?? []).filter((key) => key !== `${verdict.check} ${verdict.subject}`);
   }
 
   /** What keeps a rule from firing. */
@@ -84,50 +84,38 @@ export class Explainers {
   }
 }
 
-const ofReasons = (each: (this: Explainers, reason: Reason) => string[]) =>
-  function (this: Explainers, { why = [] }: Verdict): string[] {
-    return why.flatMap((reason) => each.call(this, reason));
-  };
+type Explain = (known: Explainers, verdict: Verdict) => string[];
 
-type Explain = (this: Explainers, verdict: Verdict) => string[];
+/** What explains any of a verdict's reasons. */
+const byReasons =
+  (each: (known: Explainers, reason: Reason) => string[]): Explain =>
+  (known, { why = [] }) =>
+    why.flatMap((reason) => each(known, reason));
+
+const trapped: Explain = (known, verdict) => known.trapped(verdict);
 
 const explainers: Partial<Record<CheckName, Explain>> = {
-  'place-reached': ofReasons(function ({ rule, never, places = [] }) {
-    if (rule === undefined) return places.flatMap((place) => this.past(place));
+  'place-reached': byReasons((known, { rule, never, places = [] }) => {
+    if (rule === undefined) return places.flatMap((place) => known.past(place));
     const fires = never === 'place not reached' ? [] : [`never-stranded ${rule}`, `rule-fires ${rule}`];
-    return [...fires, ...this.deadRule(rule, never)];
+    return [...fires, ...known.deadRule(rule, never)];
   }),
-  'rule-fires': ofReasons(function ({ rule, never }) {
-    return rule === undefined ? [] : this.deadRule(rule, never);
-  }),
-  'level-completable'({ subject, why = [] }) {
-    const rules = why.flatMap(({ rule, never }) =>
-      rule === undefined ? [] : [`rule-fires ${rule}`, ...this.deadRule(rule, never)]
-    );
-    return [...rules, ...this.unheard(subject)];
-  },
-  'arrival-completable'(verdict) {
-    const rules = (verdict.why ?? []).flatMap(({ rule }) =>
-      rule === undefined ? [] : [`goal-count ${rule}`, `rule-fires ${rule}`]
-    );
-    return [`level-completable ${verdict.subject}`, ...rules];
-  },
-  'attempt-ends'(verdict) {
-    return [`never-stuck ${verdict.subject}`, ...this.trapped(verdict)];
-  },
-  'never-stuck'(verdict) {
-    return this.trapped(verdict);
-  },
-  'moves-on'(verdict) {
-    return this.trapped(verdict);
-  },
-  'ending-in-reach': ofReasons(function ({ places = [] }) {
-    return places.flatMap((place) => [`moves-on ${place}`, `never-stuck ${place}`, `attempt-ends ${place}`]);
-  }),
-  'entry-used'({ subject }) {
-    return [`place-reached ${subject.split('/')[0]!}`];
-  },
-  'goal-partial'({ subject }) {
-    return [`goal-count ${subject}`];
-  }
+  'rule-fires': byReasons((known, { rule, never }) => (rule === undefined ? [] : known.deadRule(rule, never))),
+  'level-completable': (known, verdict) => [...deadRules(known, verdict), ...known.unheard(verdict.subject)],
+  'arrival-completable': (_, { subject, why = [] }) => [
+    `level-completable ${subject}`,
+    ...why.flatMap(({ rule }) => (rule === undefined ? [] : [`goal-count ${rule}`, `rule-fires ${rule}`]))
+  ],
+  'attempt-ends': (known, verdict) => [`never-stuck ${verdict.subject}`, ...known.trapped(verdict)],
+  'never-stuck': trapped,
+  'moves-on': trapped,
+  'ending-in-reach': byReasons((_, { places = [] }) =>
+    places.flatMap((place) => [`moves-on ${place}`, `never-stuck ${place}`, `attempt-ends ${place}`])
+  ),
+  'entry-used': (_, { subject }) => [`place-reached ${subject.split('/')[0]!}`],
+  'goal-partial': (_, { subject }) => [`goal-count ${subject}`]
 };
+
+const deadRules = byReasons((known, { rule, never }) =>
+  rule === undefined ? [] : [`rule-fires ${rule}`, ...known.deadRule(rule, never)]
+);

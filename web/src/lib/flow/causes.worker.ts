@@ -32,7 +32,7 @@ const told = (causes: Cause[]): ToldCause[] =>
 
 /** As often as this, in milliseconds, the page is told how far it has come; after so long the rest waits until it is asked for. */
 const often = 400;
-const longest = 15_000;
+const longest = 60_000;
 
 self.onmessage = ({ data: { document, report, states } }: MessageEvent<CausesRequest>) => {
   self.postMessage({ causes: told(causesOf(document, report)), trying: true } satisfies CausesAnswer);

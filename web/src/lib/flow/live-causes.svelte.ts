@@ -4,7 +4,7 @@ import { withoutRoute } from '@crow-lane/core/check/verdict';
 import type { Change } from '@crow-lane/core/document/patch';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { repairsOf } from '@crow-lane/core/repair/repairs';
-import type { Report, Verdict } from '@crow-lane/core/report/report';
+import { decides, type Report, type Verdict } from '@crow-lane/core/report/report';
 import type { CausesAnswer, CausesRequest, ToldCause } from './causes.worker.ts';
 
 /** What explains other findings, or stands for itself. */
@@ -15,7 +15,7 @@ export interface ShownCause {
 }
 
 /** So many states are looked at before the rest waits until it is asked for. */
-const budget = 2_000_000;
+const budget = 1_000_000;
 
 export class LiveCauses {
   trying = $state(false);
@@ -38,8 +38,8 @@ export class LiveCauses {
     return causes.length > 0 ? causes : [...findings.values()].map((verdict) => ({ verdict, follows: [], fix: undefined }));
   });
 
-  /** Whether some cause has not been tried yet. */
-  readonly untried = $derived(this.causes.some(({ fix }) => fix === undefined));
+  /** Whether some cause that is no note has not been tried yet. */
+  readonly untried = $derived(this.causes.some(({ verdict, fix }) => fix === undefined && decides(verdict)));
 
   /** What a report says of a document; what is under way about an older one is given up. */
   look(document: FlowDocument, report: Report): void {

@@ -246,5 +246,5 @@ describe('crow-lane', () => {
     expect(out).to.include('  follows: Lighthouse is never reached.');
     // each finding once
     expect(out.split('Lighthouse is never reached.')).to.have.length(2);
-  }).timeout(120_000);
+  }).timeout(60 * 60_000);
 });

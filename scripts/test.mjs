@@ -2,7 +2,7 @@
 // browser tests; and lint, types and recovery, of which the last waits more than it works. Parts may be named: lint, types, unit, build, recovery, e2e.
 import { spawn } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
-import { setPriority } from 'node:os';
+import { constants, setPriority } from 'node:os';
 import { join } from 'node:path';
 import { someFolder, startProduct } from './drill/product.mjs';
 import { buildWhenStale } from './lib/build.mjs';
@@ -22,8 +22,8 @@ const all = lanes.flat();
 const budgets = JSON.parse(readFileSync(join(root, 'scripts/test/budgets.json'), 'utf8'));
 
 const steps = {
-  lint: () => counted('npm', ['run', '--silent', 'lint']),
-  types: () => counted('npm', ['run', '--silent', 'types']),
+  lint: () => counted('npm', ['run', '--silent', 'lint'], { calm: true }),
+  types: () => counted('npm', ['run', '--silent', 'types'], { calm: true }),
   async unit() {
     const results = await Promise.all(unitShares().map((files) => counted('npx', ['mocha', ...files], { calm: true })));
     return results.reduce((sum, { passed, failed }) => ({ passed: sum.passed + passed, failed: sum.failed + failed }));
@@ -74,7 +74,7 @@ function counted(file, args, { env = process.env, calm = false } = {}) {
   return new Promise((done, failed) => {
     const child = spawn(file, args, { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] });
     // what only computes stands back behind what waits for answers
-    if (calm) setPriority(child.pid, 4);
+    if (calm) setPriority(child.pid, constants.priority.PRIORITY_BELOW_NORMAL);
     let text = '';
     child.stdout.on('data', (data) => {
       text += data;

@@ -353,7 +353,7 @@ describe('numbers that there can be', () => {
   it('are told with a repair', () => {
     const document = flowWith('wins(main) = 3');
     const verdict = check(document).checks.find(({ check: each, subject }) => each === 'goal-count' && subject === 'asks')!;
-    expect(verdict.why!.map(({ text }) => text)).to.deep.equal(['“wins(main) = 3”: Round has 2 levels.']);
+    expect(verdict.why!.map(({ text }) => text)).to.deep.equal(['“levels won of Round is 3”: Round has 2 levels.']);
     expect(repairsOf(document, verdict)[0]!.label).to.include('Ask for 2 instead of 3');
   });
 });

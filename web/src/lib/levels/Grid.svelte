@@ -3,6 +3,7 @@
   import type { Column } from '@crow-lane/core/sheet/columns';
   import { flowContext } from '$lib/flow/context.ts';
   import { follow } from '$lib/parts/follow.ts';
+  import { overAtOnce, type Mark as MarkOf } from '@crow-lane/core/report/answers';
   import Mark from '$lib/parts/Mark.svelte';
   import { rowsInSight } from '$lib/parts/rows.ts';
   import type { Sheet } from './sheet.svelte.ts';
@@ -16,18 +17,23 @@
     { check: 'level-completable', title: 'can be won' },
     { check: 'arrival-completable', title: 'each arrival' },
     { check: 'attempt-ends', title: 'ends' },
-    { check: 'never-stuck', title: 'no trap' }
+    { check: 'never-stuck', title: 'no trap' },
+    { check: 'all', title: 'all' }
   ];
-  const outcomes = $derived(
-    new Map(
-      (checks.report?.checks ?? [])
-        .filter(({ check }) => verdicts.some((each) => each.check === check))
-        .map(({ check, subject, outcome, accepted, message }) => [
-          `${check} ${subject}`,
-          { mark: accepted === undefined ? outcome : 'holds', message }
-        ])
-    )
-  );
+  const outcomes = $derived.by(() => {
+    const { report, marks } = checks;
+    const found = new Map<string, { mark: MarkOf; message: string }>();
+    if (!report) return found;
+    for (const { check, subject, outcome, accepted, message } of report.checks)
+      if (verdicts.some((each) => each.check === check))
+        found.set(`${check} ${subject}`, { mark: accepted === undefined ? outcome : 'holds', message });
+    // a level that is over as it is entered is not won by playing it
+    for (const { subject, message } of overAtOnce(report)) found.set(`level-completable ${subject}`, { mark: 'fails', message });
+    // nothing is in order where a finding concerns the level, whatever it is about
+    for (const [place, mark] of marks)
+      found.set(`all ${place}`, { mark, message: mark === 'fails' ? 'The desk says what is wrong with it.' : '' });
+    return found;
+  });
   const widths = (column: Column) =>
     column.key === 'name'
       ? 150
@@ -309,7 +315,7 @@
               {#each verdicts as { check }, n (check)}
                 {@const found = outcomes.get(`${check} ${at.level}`)}
                 <div class="cell mark" role="gridcell" aria-colindex={3 + n} title={found?.message}>
-                  <Mark mark={found?.mark as 'holds' | 'fails' | 'open' | 'unreached' | undefined} />
+                  <Mark mark={found?.mark} />
                 </div>
               {/each}
             {/if}

@@ -237,8 +237,8 @@
   .title {
     color: var(--color-base-content);
     font-size: 15px;
-    flex: 1 1 110px;
-    min-width: 110px;
+    flex: 1 1 80px;
+    min-width: 80px;
     text-overflow: ellipsis;
     background: transparent;
     border-bottom: 1px dotted var(--color-base-300);

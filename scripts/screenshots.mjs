@@ -32,7 +32,7 @@ const faults = `${round}-with-faults`;
 await picture('shelf', '/', (page) => page.getByText('not checked').first().waitFor({ state: 'detached', timeout: 30_000 }));
 await picture('lane', round, select('bells'));
 /** The fixes have been tried. */
-const tried = (page) => page.locator('[data-repair], [data-fix]').first().waitFor({ timeout: 30_000 });
+const tried = (page) => page.locator('[data-fix]').first().waitFor({ timeout: 30_000 });
 await picture('flow', faults, tried);
 const chapel = async (page) => {
   await select('chapel')(page);
@@ -72,7 +72,7 @@ await picture('checks', `${faults}/checks`, async (page) => {
   await tried(page);
   await page.waitForTimeout(12_000);
   await page.locator('[data-finding="goal-count w_chapel"] > .message').click();
-  await page.locator('[data-repair]').nth(1).waitFor();
+  await page.locator('[data-fix]').nth(1).waitFor();
 });
 await picture('new', '/', async (page) => {
   await page.getByRole('button', { name: 'New flow' }).click();

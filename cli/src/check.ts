@@ -79,7 +79,7 @@ function run(document: FlowDocument, limit: number, output: Output): Report {
 
 /** The causes of what fails, each fix tried, and how far that is. */
 function tried(document: FlowDocument, report: Report, limit: number, output: Output): Cause[] {
-  const going = tryCauses(document, report, { states: Infinity, limit });
+  const going = tryCauses(document, report, { limit });
   for (let fixes = 1; ; fixes++) {
     const { done, value } = going.next();
     if (!done) {

@@ -1,6 +1,6 @@
 import type { Cause } from '@crow-lane/core/causes/causes';
 import type { Report, Verdict } from '@crow-lane/core/report/report';
-import { overAtOnce } from '@crow-lane/core/report/answers';
+import { completableLevels } from '@crow-lane/core/report/answers';
 import { levelsOf, type FlowDocument, type Step } from '@crow-lane/core/document/types';
 import { replay } from '@crow-lane/core/play/replay';
 import { deadlineWords, stepWords } from '@crow-lane/core/words/steps';
@@ -58,10 +58,9 @@ function mark(verdict: Verdict | undefined): string {
 
 function summary(document: FlowDocument, report: Report): string {
   const count = (name: string) => report.checks.filter((each) => each.check === name && each.outcome === 'holds').length;
-  const completable = count('level-completable') - overAtOnce(report).length;
   const levels = levelsOf(document).length;
   const places = Object.keys(document.places).length;
-  return `${completable} of ${levels} levels can be completed, ${count('place-reached')} of ${places} places are reached`;
+  return `${completableLevels(report)} of ${levels} levels can be completed, ${count('place-reached')} of ${places} places are reached`;
 }
 
 function finding(document: FlowDocument, verdict: Verdict): string[] {

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
-import { keyOf } from '../src/causes/causes.ts';
+
 import { tryCauses } from '../src/causes/tried.ts';
 import { check, finish } from '../src/check/check.ts';
 import { accept } from '../src/document/edits/lists.ts';
@@ -13,7 +13,7 @@ import { junit } from '../src/formats/junit.ts';
 import { reportHtml } from '../src/formats/report-html.ts';
 import { sarif } from '../src/formats/sarif.ts';
 import { overAtOnce, placeMarks, threeAnswers } from '../src/report/answers.ts';
-import { decides } from '../src/report/report.ts';
+import { decides, verdictKey } from '../src/report/report.ts';
 import { documentFrom, flowOf } from './support/flows.ts';
 
 const faults = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round-with-faults.crow.json'), 'utf8'));
@@ -43,7 +43,7 @@ describe('causes in reports', () => {
     const known = reportHtml(faults, report, { date: new Date(0) });
     expect(known.split(chapel)).to.have.length(2);
     expect(known).to.include('From this follows:').and.not.include('Fix: Ask for 3');
-    const causes = finish(tryCauses(faults, report, { states: 400_000 }));
+    const causes = finish(tryCauses(faults, report));
     expect(reportHtml(faults, report, { date: new Date(0), causes })).to.include(
       'Fix: Ask for 3 instead of 4 (removes 7 findings)'
     );
@@ -65,7 +65,7 @@ describe('a place', () => {
     for (const verdict of report.checks.filter(decides)) {
       const place = /^\/places\/([a-z0-9_]+)/.exec(verdict.pointer ?? '')?.[1];
       const told = verdict.check !== 'rule-fires' || !verdict.why?.every(({ never }) => never === 'place not reached');
-      if (place && told) expect(marks.get(place), keyOf(verdict)).to.equal('fails');
+      if (place && told) expect(marks.get(place), verdictKey(verdict)).to.equal('fails');
     }
     expect(marks.get('quay')).to.equal('holds');
   });

@@ -1,6 +1,7 @@
 /** What is wired from a place without saying more, and what many levels at once become. */
 import { expect } from 'chai';
 import { addLevels } from '../src/document/edits/levels.ts';
+import { likelyKind } from '../src/document/edits/places.ts';
 import { wireMove, wireRule } from '../src/document/edits/rules.ts';
 import { apply } from '../src/document/patch.ts';
 import type { FlowDocument } from '../src/document/types.ts';
@@ -45,6 +46,14 @@ describe('a move wired from a place', () => {
   it('makes another button where there are some, never a time beside them', () => {
     expect(wireRule(flow, 'over', 'title')).to.deep.equal({ when: { press: 'Title' }, go: { place: 'title' } });
     expect(wireRule(flow, 'splash', 'title')).to.deep.equal({ when: { after: 2 }, go: { place: 'title' } });
+  });
+});
+
+describe('the kind of a new place', () => {
+  it('follows from its name, else from where it is reached', () => {
+    const kinds = ['Pause menu', 'Game over', 'The end', 'Cellar'].map((name) => likelyKind(flow, name, 'one'));
+    expect(kinds).to.deep.equal(['menu', 'interlude', 'ending', 'interlude']);
+    expect(likelyKind(flow, 'Cellar', 'title')).to.equal('level');
   });
 });
 

@@ -1,11 +1,11 @@
 /** The mistakes of designers' jobs: told at their cause, fixed by the first offer, and then nothing fails. */
 import { expect, open, put, settled, test } from './support/page.ts';
-import { jobs } from './support/jobs.ts';
+import { jobs } from '../../core/test/support/jobs.ts';
 
 const told: { job: keyof typeof jobs; cause: string; says: string; fix: string }[] = [
   { job: 'undrawn', cause: 'never-stranded begin', says: 'leads nowhere', fix: 'Draw Rounds first' },
-  { job: 'balls', cause: 'over-at-once court', says: 'is over as soon as it is entered', fix: 'Begin Balls with each attempt' },
-  { job: 'score', cause: 'over-at-once two', says: 'is over as soon as it is entered', fix: 'Begin Score with each attempt' },
+  { job: 'balls', cause: 'over-at-once court', says: 'is over on arrival', fix: 'Begin Balls with each attempt' },
+  { job: 'score', cause: 'over-at-once two', says: 'is over on arrival', fix: 'Begin Score with each attempt' },
   { job: 'options', cause: 'never-stranded back', says: 'leads nowhere', fix: 'Open Options over the place before it' },
   { job: 'last', cause: 'place-reached end', says: 'is never reached', fix: 'Otherwise to The end' },
   { job: 'signal', cause: 'signal-heard victory', says: 'but no rule hears it', fix: 'Win when Won is raised' }
@@ -42,14 +42,14 @@ for (const { job, note, says, fix } of noted)
     const row = page.locator(`[data-finding="${note}"]`);
     await expect(row).toContainText(says);
     await row.locator('.message').click();
-    await expect(row.locator('[data-repair]').first()).toHaveText(fix, { timeout: 45_000 });
+    await expect(row.locator('[data-fix]').first()).toHaveText(fix, { timeout: 45_000 });
     if (note === 'lost-elsewhere fall1') {
       await row.getByRole('button', { name: 'Expect this' }).click();
       await settled(page);
       await page.getByRole('tab', { name: 'accepted' }).click();
       await expect(row).toBeVisible();
     } else {
-      await row.locator('[data-repair]').first().click();
+      await row.locator('[data-fix]').first().click();
       await settled(page);
     }
     await page.getByRole('tab', { name: 'worth knowing' }).click();
@@ -84,8 +84,8 @@ test('a trail leads on the lane from the cause to what suffers, and the desk tel
   await page.locator('[data-place="two"] .face').click();
   const inside = page.getByRole('region', { name: 'Inside' });
   await expect(inside).toContainText('Score is 3 on arrival.');
-  await expect(inside.locator('[data-repair]')).toHaveText('Begin Score with each attempt', { timeout: 45_000 });
-  await inside.locator('[data-repair]').click();
+  await expect(inside.locator('[data-fix]')).toHaveText('Begin Score with each attempt', { timeout: 45_000 });
+  await inside.locator('[data-fix]').click();
   await settled(page);
   await expect(inside.locator('.finding')).toHaveCount(0);
   await expect(page.locator('.answers')).toContainText('2 of 2 levels can be completed');

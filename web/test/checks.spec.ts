@@ -16,7 +16,7 @@ test('three answers lead to their findings, each with why, the route, and repair
   await expect(page.locator('[data-finding]')).toHaveCount(3);
   await finding(page, 'level-completable chapel').locator('.message').click();
   await expect(finding(page, 'level-completable chapel')).toContainText('Candle collected: 0 to 3');
-  const repair = finding(page, 'level-completable chapel').locator('[data-repair]');
+  const repair = finding(page, 'level-completable chapel').locator('[data-fix]');
   await expect(repair).toHaveCount(2, { timeout: 30_000 });
   await expect(finding(page, 'level-completable chapel')).toContainText('fixes this and');
   await repair.filter({ hasText: 'Ask for 3 instead of 4' }).click();
@@ -151,7 +151,7 @@ test('the checks have nothing serious for axe, in daylight and at night', async 
     if (night) await page.getByRole('button', { name: 'Night', exact: true }).click();
     const message = finding(page, 'goal-count w_chapel').locator('> .message');
     await message.click();
-    await expect(page.locator('[data-repair]').first()).toBeVisible({ timeout: 30_000 });
+    await expect(page.locator('[data-fix]').first()).toBeVisible({ timeout: 30_000 });
     await nothingSerious(page, 'checks', night ? 'night' : 'daylight');
     await message.click();
   }

@@ -5,7 +5,7 @@
 import type { Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { findings } from '../report/answers.ts';
-import type { Report, Verdict } from '../report/report.ts';
+import { verdictKey, type Report, type Verdict } from '../report/report.ts';
 import { components } from '../explore/packed/components.ts';
 import { Explainers } from './known.ts';
 
@@ -17,11 +17,9 @@ export interface Cause {
   fix?: { change: Change; removes: number } | null;
 }
 
-export const keyOf = ({ check, subject }: Pick<Verdict, 'check' | 'subject'>): string => `${check} ${subject}`;
-
 /** By finding the one that it follows from. */
 export function followsFrom(causes: Cause[]): Map<string, Verdict> {
-  return new Map(causes.flatMap(({ verdict, follows }) => follows.map((each) => [keyOf(each), verdict] as const)));
+  return new Map(causes.flatMap(({ verdict, follows }) => follows.map((each) => [verdictKey(each), verdict] as const)));
 }
 
 /** The findings that nobody has accepted, errors first: what causes are told of. */
@@ -30,7 +28,7 @@ export const toldFindings = (report: Report): Verdict[] => findings(report).filt
 /** The causes as far as they are known without trying, in the order of the list. */
 export function causesOf(document: FlowDocument, report: Report): Cause[] {
   const told = toldFindings(report);
-  const place = new Map(told.map((verdict, index) => [keyOf(verdict), index]));
+  const place = new Map(told.map((verdict, index) => [verdictKey(verdict), index]));
   const explainers = new Explainers(document);
   const explained = told.map((verdict) => explainers.of(verdict).flatMap((key) => place.get(key) ?? []));
   return grouped(told, rootsOf(explained));

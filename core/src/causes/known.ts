@@ -1,5 +1,5 @@
 /** What is known, without trying, of which finding explains which. */
-import { findRule, levelsOf, levelsOfOwner, type FlowDocument, type Id } from '../document/types.ts';
+import { findRule, levelsOfOwner, type FlowDocument, type Id } from '../document/types.ts';
 import { rulesTo } from '../play/leading.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { placeOf } from '../report/answers.ts';
@@ -66,9 +66,7 @@ export class Explainers {
   /** A level that is over as soon as it is entered leads back to a screen again and again. */
   private sentBackBy(place: Id): string[] {
     const owners = rulesTo(this.document, place).map(({ id }) => findRule(this.document, id)!.owner);
-    const levels = owners.flatMap((owner) =>
-      'place' in owner ? [owner.place] : (levelsOfOwner(this.document, owner) ?? levelsOf(this.document).map(([id]) => id))
-    );
+    const levels = owners.flatMap((owner) => levelsOfOwner(this.document, owner) ?? []);
     return levels.map((level) => `over-at-once ${level}`);
   }
 

@@ -4,39 +4,37 @@ import { Memory } from '../check/memory.ts';
 import { apply, type Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { onlyDeletes, repairsOf } from '../repair/repairs.ts';
-import type { Report, Verdict } from '../report/report.ts';
-import { causesOf, keyOf, toldFindings, type Cause } from './causes.ts';
+import { verdictKey, type Report } from '../report/report.ts';
+import { causesOf, toldFindings, type Cause } from './causes.ts';
 
-export interface TryOptions {
-  /** So many states may be looked at in all; what comes after is left as not tried. */
-  states?: number;
-  /** For each copy that is checked. */
-  limit?: number | undefined;
+/** The causes as they are known by then, and how many states have been looked at so far. */
+export interface Tried {
+  causes: Cause[];
+  states: number;
 }
 
-const usualStates = 2_000_000;
-
 /**
- * The causes after each finding that stands for itself has been tried: its fix that removes most findings takes along
- * what it removes. The same on every run: what is spent is counted in states, not in seconds. Gives the causes as they
- * are known by then after each.
+ * Tries each cause in the order of the list: its fix that removes most findings takes along what it removes. Step by step,
+ * one fix a step: who drives it can show what is known, and go on later or not at all; what has not been tried has no
+ * `fix` yet. As what is spent is told in states, a budget of these gives the same on every run.
  */
 export function* tryCauses(
   document: FlowDocument,
   report: Report,
-  { states = usualStates, limit }: TryOptions = {}
-): Generator<Cause[], Cause[]> {
+  { limit }: Pick<CheckOptions, 'limit'> = {}
+): Generator<Tried, Cause[]> {
   const causes = causesOf(document, report);
+  const before = toldFindings(report).map(verdictKey);
   const memory = new Memory();
-  let left = states;
+  let states = 0;
   for (let cause = untried(causes); cause; cause = untried(causes)) {
     let best: Fixed | undefined;
     for (const change of repairsOf(document, cause.verdict)) {
-      if (left <= 0) return causes;
-      const fixed = tryFix(document, report, cause.verdict, change, { limit, memory });
-      left -= fixed.states;
-      if (fixed.removes && (!best || better(fixed, best))) best = fixed;
-      yield causes;
+      const after = finish(checking(apply(document, change.patch), { limit, memory }));
+      states += after.states;
+      const fixed = { change, removed: removedBy(before, after) };
+      if (fixed.removed.has(verdictKey(cause.verdict)) && (!best || better(fixed, best))) best = fixed;
+      yield { causes, states };
     }
     cause.fix = best ? { change: best.change, removes: best.removed.size } : null;
     if (best) takeAlong(causes, cause, best.removed);
@@ -48,10 +46,8 @@ const untried = (causes: Cause[]) => causes.find(({ fix }) => fix === undefined)
 
 interface Fixed {
   change: Change;
-  removes: boolean;
   /** The findings that are gone. */
   removed: Set<string>;
-  states: number;
 }
 
 /** What only deletes is the last resort; else what removes more, and of several the one that is offered first. */
@@ -60,20 +56,16 @@ function better(one: Fixed, other: Fixed): boolean {
   return deletes === otherDeletes ? one.removed.size > other.removed.size : otherDeletes!;
 }
 
-function tryFix(document: FlowDocument, report: Report, verdict: Verdict, change: Change, options: CheckOptions): Fixed {
-  const after = finish(checking(apply(document, change.patch), options));
-  const before = new Set(toldFindings(report).map(keyOf));
-  const now = new Set(toldFindings(after).map(keyOf));
-  // what is not settled any more is not fixed
-  const open = new Set(after.checks.filter(({ outcome }) => outcome === 'open').map(keyOf));
-  const removed = new Set([...before].filter((key) => !now.has(key) && !open.has(key)));
-  return { change, removes: removed.has(keyOf(verdict)), removed, states: after.states };
+/** Of some findings those that a later report has no longer; what it leaves open is not gone. */
+function removedBy(before: string[], after: Report): Set<string> {
+  const still = new Set([...toldFindings(after), ...after.checks.filter(({ outcome }) => outcome === 'open')].map(verdictKey));
+  return new Set(before.filter((key) => !still.has(key)));
 }
 
 /** Causes that a fix of another one removes follow from that, with all that follows from them. */
 function takeAlong(causes: Cause[], cause: Cause, removed: Set<string>): void {
   // one before it that has a fix of its own, which did not remove this one, stands for itself
-  const along = causes.filter((other) => other !== cause && !other.fix && removed.has(keyOf(other.verdict)));
+  const along = causes.filter((other) => other !== cause && !other.fix && removed.has(verdictKey(other.verdict)));
   for (const other of along) {
     cause.follows.push(other.verdict, ...other.follows);
     causes.splice(causes.indexOf(other), 1);

@@ -9,7 +9,7 @@ import { arrivalsOf, exploredChecks, valueChecks } from './explored-checks.ts';
 import type { Facts, Progress, RuleFacts } from '../explore/facts.ts';
 import { explorePacked } from '../explore/packed/explore.ts';
 import { partsOf, type FlowPart } from '../explore/parts.ts';
-import type { Report, Verdict } from '../report/report.ts';
+import { verdictKey, type Report, type Verdict } from '../report/report.ts';
 
 /** As many times the limit as all parts together may take. */
 const mostTimes = 5;
@@ -109,7 +109,7 @@ class Settled {
     const first = this.arrivals.length === 0;
     for (const verdict of first ? exploredChecks(told) : valueChecks(told)) {
       if (verdict.check === 'fresh-start') this.addFreshStart(verdict);
-      else if (answers(part, verdict) && !this.verdicts.has(keyOf(verdict))) this.verdicts.set(keyOf(verdict), verdict);
+      else if (answers(part, verdict) && !this.verdicts.has(verdictKey(verdict))) this.verdicts.set(verdictKey(verdict), verdict);
     }
     this.arrivals.push({ part, values: arrivalsOf({ ...facts, flow: this.flow, arrivals: facts.arrivals }) });
     for (const what of ['rules', 'variables', 'expectations'] as const) for (const each of part[what]) this[what].add(each);
@@ -124,7 +124,7 @@ class Settled {
 
   /** What the parts say, where they do. */
   instead(verdict: Verdict): Verdict {
-    if (verdict.check !== 'fresh-start') return this.verdicts.get(keyOf(verdict)) ?? verdict;
+    if (verdict.check !== 'fresh-start') return this.verdicts.get(verdictKey(verdict)) ?? verdict;
     const found = this.fresh.get(verdict.subject);
     if (!found || this.allVariables || found.outcome === 'unreached') return found ?? verdict;
     return found.outcome === 'fails' && verdict.outcome !== 'fails' ? { ...found, shortest: false } : verdict;
@@ -143,8 +143,6 @@ class Settled {
     );
   }
 }
-
-const keyOf = ({ check, subject }: Verdict) => `${check} ${subject}`;
 
 /** Whether a part says what a verdict asks. What is asked of places alone, or of rules that move, all parts say. */
 function answers({ rules, variables, expectations }: FlowPart, { check, subject }: Verdict): boolean {

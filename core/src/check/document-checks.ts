@@ -10,6 +10,7 @@ import type { Verdict } from '../report/report.ts';
 import { goodTargets, numbersSkipped, overtakenDeadlines, rulesHidden, waitsTooShort } from './rule-checks.ts';
 import { loads, nameNumbers, orders } from './order-checks.ts';
 import { plain, verdict } from './verdict.ts';
+import { placeKinds } from '../vocabulary/places.ts';
 import { deedOf } from '../vocabulary/triggers.ts';
 import { rulesTo } from '../play/leading.ts';
 
@@ -191,7 +192,13 @@ function namesUnique({ document }: Flow): Verdict[] {
       `No earlier place is called ${name}.`,
       {
         pointer: `/places/${id}`,
-        ...(earlier === undefined ? {} : { why: [{ text: 'The other one comes first.', places: [earlier] }] })
+        ...(earlier === undefined
+          ? {}
+          : {
+              why: [
+                { text: `The ${placeKinds[document.places[earlier]!.kind].words} of this name comes first.`, places: [earlier] }
+              ]
+            })
       }
     );
   });

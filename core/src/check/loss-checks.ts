@@ -1,16 +1,6 @@
 /** Suspicions about losses, as notes: where a loss leads, and what is kept through it. */
-import {
-  isLevel,
-  levelsOf,
-  levelsOfOwner,
-  own,
-  targetsOf,
-  type FlowDocument,
-  type Id,
-  type Rule,
-  type Target
-} from '../document/types.ts';
-import { parse } from '../language/parse.ts';
+import { levelsOfOwner, own, targetsOf, type FlowDocument, type Id, type Target } from '../document/types.ts';
+import { variablesIn } from '../language/ast.ts';
 import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import type { Verdict } from '../report/report.ts';
@@ -23,16 +13,16 @@ export interface LossWay {
   back: boolean;
   out: boolean;
   /** The losing rule and those of interludes after it. */
-  rules: Rule[];
+  rules: FittingRule[];
 }
 
 /** Follows a losing rule through the interludes after it. */
-export function wayOfLoss(document: FlowDocument, rule: Rule): LossWay {
+export function wayOfLoss({ document, rules }: Flow, rule: FittingRule): LossWay {
   const way: LossWay = { levels: new Set(), back: false, out: false, rules: [] };
   const seen = new Set<Id>();
-  const follow = (each: Rule) => {
+  const follow = (each: FittingRule) => {
     way.rules.push(each);
-    for (const target of each.go ? targetsOf(each.go) : []) to(target);
+    for (const target of each.rule.go ? targetsOf(each.rule.go) : []) to(target);
   };
   const to = (target: Target) => {
     if ('move' in target) {
@@ -46,7 +36,7 @@ export function wayOfLoss(document: FlowDocument, rule: Rule): LossWay {
     else if (place?.kind !== 'interlude' || target.over) way.out = true;
     else if (!seen.has(target.place)) {
       seen.add(target.place);
-      place.rules.filter(({ go }) => go).forEach(follow);
+      place.rules.flatMap(({ id, go }) => (go && rules.get(id)) || []).forEach(follow);
     }
   };
   follow(rule);
@@ -59,10 +49,7 @@ function firstOf({ orders }: FlowDocument, order: Id | undefined): Id[] {
   return named.flatMap((each) => (each ? (each.draw === 'fixed' ? each.levels.slice(0, 1) : each.levels) : []));
 }
 
-const levelsWith = ({ document }: Flow, { owner }: FittingRule): Id[] =>
-  'place' in owner
-    ? [owner.place].filter((id) => isLevel(document, id))
-    : (levelsOfOwner(document, owner) ?? levelsOf(document).map(([id]) => id));
+const levelsWith = ({ document }: Flow, { owner }: FittingRule): Id[] => levelsOfOwner(document, owner) ?? [];
 
 const losing = (flow: Flow): FittingRule[] => [...flow.rules.values()].filter(({ rule }) => rule.result === 'lost');
 
@@ -71,7 +58,7 @@ export function lostElsewhere(flow: Flow): Verdict[] {
   const { document } = flow;
   return losing(flow).map((fitting) => {
     const { words, pointer } = ruleNamed(document, fitting.id);
-    const { levels, back, out } = wayOfLoss(document, fitting.rule);
+    const { levels, back, out } = wayOfLoss(flow, fitting);
     const from = back || out || levels.size === 0 ? [] : levelsWith(flow, fitting).filter((id) => !levels.has(id));
     const [to] = levels;
     const where = from.length === 1 ? placeName(document, from[0]!) : `${from.length} levels`;
@@ -92,13 +79,13 @@ export function gainsKept(flow: Flow): Verdict[] {
   const { document } = flow;
   const losses = losing(flow).map((fitting) => ({
     fitting,
-    way: wayOfLoss(document, fitting.rule),
+    way: wayOfLoss(flow, fitting),
     in: levelsWith(flow, fitting)
   }));
   return Object.entries(document.variables).flatMap(([id, variable]) => {
     if (variable.type !== 'number' || variable.scope !== 'run') return [];
     const found = [...flow.rules.values()]
-      .filter(({ rule }) => rule.result === undefined && raises(rule, id))
+      .filter((each) => each.rule.result === undefined && raises(each, id))
       .flatMap((raising) =>
         levelsWith(flow, raising).flatMap((level) => {
           const loss = losses.find(
@@ -128,12 +115,11 @@ export function gainsKept(flow: Flow): Verdict[] {
 }
 
 /** Whether a rule adds a positive number to a variable. */
-function raises({ do: effects = [] }: Rule, id: Id): boolean {
-  return effects.some((effect) => {
-    if (!('set' in effect) || effect.set !== id) return false;
-    const { expression } = parsed(effect.to);
-    if (expression?.kind !== 'arithmetic' || expression.operator !== '+') return false;
-    const sides = [expression.left, expression.right];
+function raises({ rule, expressions }: FittingRule, id: Id): boolean {
+  return (rule.do ?? []).some((effect, index) => {
+    const to = expressions[index];
+    if (!('set' in effect) || effect.set !== id || to?.kind !== 'arithmetic' || to.operator !== '+') return false;
+    const sides = [to.left, to.right];
     return (
       sides.some((side) => side.kind === 'variable' && side.id === id) &&
       sides.some((side) => side.kind === 'integer' && side.value > 0)
@@ -142,24 +128,16 @@ function raises({ do: effects = [] }: Rule, id: Id): boolean {
 }
 
 /** Whether a rule sets a variable to something that does not depend on what it was. */
-function setsBack({ do: effects = [] }: Rule, id: Id): boolean {
-  return effects.some(
-    (effect) =>
+function setsBack({ rule, expressions }: FittingRule, id: Id): boolean {
+  return (rule.do ?? []).some(
+    (effect, index) =>
       'begin' in effect ||
       'erase' in effect ||
       ('reset' in effect && effect.reset === id) ||
-      ('set' in effect && effect.set === id && !new RegExp(`\\b${id}\\b`).test(effect.to))
+      ('set' in effect && effect.set === id && !variablesIn(expressions[index]!).includes(id))
   );
 }
 
 function setBackOnArrival(flow: Flow, level: Id, id: Id): boolean {
-  return flow.applying(level, level).by.arrive.some(({ rule }) => rule.if === undefined && setsBack(rule, id));
-}
-
-function parsed(text: string): { expression?: ReturnType<typeof parse> } {
-  try {
-    return { expression: parse(text) };
-  } catch {
-    return {};
-  }
+  return flow.applying(level, level).by.arrive.some((each) => !each.condition && setsBack(each, id));
 }

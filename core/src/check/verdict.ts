@@ -84,3 +84,8 @@ export function plain(
 ): Verdict {
   return verdict(name, subject, failing === undefined ? 'holds' : 'fails', failing ?? holding, rest);
 }
+
+/** The outcome where no bad state was found. */
+export function withoutFault(facts: Facts, entered: boolean): 'holds' | 'open' | 'unreached' {
+  return !facts.complete ? 'open' : entered ? 'holds' : 'unreached';
+}

@@ -1,8 +1,7 @@
 /** A report as JUnit XML, as continuous-integration systems read it: a suite a flow, a case a verdict. */
-import { causesOf, followsFrom, keyOf, type Cause } from '../causes/causes.ts';
+import { causesOf, followsFrom, type Cause } from '../causes/causes.ts';
 import type { FlowDocument } from '../document/types.ts';
-import type { Report, Verdict } from '../report/report.ts';
-import { decides } from '../report/report.ts';
+import { decides, verdictKey, type Report, type Verdict } from '../report/report.ts';
 
 /** One `testsuites` element for any number of reports; `file` names the suite when the flow's name is not enough. */
 export function junit(reports: { report: Report; document: FlowDocument; file?: string; causes?: Cause[] }[]): string {
@@ -16,7 +15,7 @@ function suite({ flow, checks }: Report, file: string | undefined, causes: Map<s
   const failures = checks.filter(decides).length;
   const skipped = checks.filter(({ outcome }) => outcome === 'open' || outcome === 'unreached').length;
   const head = `  <testsuite name="${escaped(file ?? flow)}" tests="${checks.length}" failures="${failures}" errors="0" skipped="${skipped}">`;
-  return [head, ...checks.map((verdict) => testCase(verdict, causes.get(keyOf(verdict)))), '  </testsuite>'].join('\n');
+  return [head, ...checks.map((verdict) => testCase(verdict, causes.get(verdictKey(verdict)))), '  </testsuite>'].join('\n');
 }
 
 function testCase(verdict: Verdict, cause: Verdict | undefined): string {

@@ -1,7 +1,6 @@
 /** Reports as SARIF 2.1.0 (OASIS): the failing verdicts as results, each with where it is in its file. */
-import { causesOf, followsFrom, keyOf, type Cause } from '../causes/causes.ts';
-import type { Report, Verdict } from '../report/report.ts';
-import { severities } from '../report/report.ts';
+import { causesOf, followsFrom, type Cause } from '../causes/causes.ts';
+import { severities, verdictKey, type Report, type Verdict } from '../report/report.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { stepWords } from '../words/steps.ts';
 
@@ -38,7 +37,7 @@ export function sarif(files: CheckedFile[], version: string): object {
           const causes = followsFrom(file.causes ?? causesOf(file.document, file.report));
           return file.report.checks
             .filter(({ outcome }) => outcome === 'fails')
-            .map((verdict) => result(file, verdict, causes.get(keyOf(verdict))));
+            .map((verdict) => result(file, verdict, causes.get(verdictKey(verdict))));
         })
       }
     ]
@@ -54,7 +53,7 @@ function invocation(files: CheckedFile[]): object {
 }
 
 function result({ document, file, place }: CheckedFile, verdict: Verdict, cause: Verdict | undefined): object {
-  const { check, subject, severity, message, why, accepted, route } = verdict;
+  const { check, severity, message, why, accepted, route } = verdict;
   const reasons = (why ?? []).map(({ text }) => text);
   const locationOf = ({ pointer, subject: name }: Verdict) => {
     const at = pointer === undefined ? undefined : place(pointer);
@@ -75,7 +74,7 @@ function result({ document, file, place }: CheckedFile, verdict: Verdict, cause:
     ...(cause && {
       relatedLocations: [{ id: 1, ...locationOf(cause), message: { text: `Follows from this: ${cause.message}` } }]
     }),
-    partialFingerprints: { 'subject/v1': `${check} ${subject}` },
+    partialFingerprints: { 'subject/v1': verdictKey(verdict) },
     ...(route && route.length > 0
       ? {
           codeFlows: [

@@ -8,8 +8,6 @@ import { addRule, changeRule, likelyRule, removeRule } from '../document/edits/r
 import { together, type Change } from '../document/patch.ts';
 import {
   findRule,
-  isLevel,
-  levelsOf,
   levelsOfOwner,
   ruleLists,
   type Effect,
@@ -42,9 +40,8 @@ const signalHeard: Offers = (document, { subject: id }) => {
 function hearing(document: FlowDocument, id: Id): Change[] {
   const { name } = document.signals[id]!;
   const raisers = [...ruleLists(document)].filter(({ rules }) => rules.some((rule) => raises(rule, id)));
-  const levels = raisers.flatMap(({ owner }) => levelsOfOwner(document, owner) ?? levelsOf(document).map(([level]) => level));
-  const owner: Owner | undefined = raisers.length === 1 ? raisers[0]!.owner : { flow: true };
-  const [level] = levels.filter((place) => isLevel(document, place));
+  const [level] = raisers.flatMap(({ owner }) => levelsOfOwner(document, owner) ?? []);
+  const owner: Owner = raisers.length === 1 ? raisers[0]!.owner : { flow: true };
   if (level === undefined) return [];
   return (['won', 'lost'] as const).flatMap((result) => {
     const said = (result === 'won' ? /w[oi]n|complete|done|goal/i : /lo[st]|dead|die|fail|over|caught/i).test(name);

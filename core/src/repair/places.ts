@@ -4,7 +4,7 @@ import { addWayBack } from '../document/edits/between.ts';
 import { removeEntry, setListed } from '../document/edits/lists.ts';
 import { changePiece, changeVariable, removePiece } from '../document/edits/parts.ts';
 import { addPlace, emptyPlace, renamePlace } from '../document/edits/places.ts';
-import { addRule, changeRule, likelyRule, removeRule, wireRule, type NewRule } from '../document/edits/rules.ts';
+import { addRule, changeRule, endingOf, likelyRule, removeRule, wireRule, type NewRule } from '../document/edits/rules.ts';
 import { together, type Change } from '../document/patch.ts';
 import {
   findRule,
@@ -27,7 +27,7 @@ import { answerRows, fillingRule } from '../sheet/answers.ts';
 import { placeName, ruleWords, variableName } from '../words/words.ts';
 import { withoutExpectation } from './misfits.ts';
 import { named, type Offers } from './offers.ts';
-import { deadRule, endingOf, goalCount, openings, otherwiseTo } from './rules.ts';
+import { deadRule, goalCount, openings, otherwiseTo } from './rules.ts';
 import { rulesTo } from '../play/leading.ts';
 
 const name = (document: FlowDocument, id: Id) => placeName(document, id);

@@ -2,7 +2,7 @@
  * What would likely mend a finding: edits of the document, each named by what it does. They are offers; what one of them
  * comes to is found by checking the document that it gives.
  */
-import type { CheckName, Verdict } from '../report/report.ts';
+import { verdictKey, type CheckName, type Verdict } from '../report/report.ts';
 import type { Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { unaccept } from '../document/edits/lists.ts';
@@ -18,8 +18,8 @@ const offers: Partial<Record<CheckName, Offers>> = {
   ...ruleRepairs,
   ...listRepairs,
   'accepted-unused': (document, { subject }) =>
-    document.accepted.flatMap(({ check, subject: of }, index) =>
-      `${check} ${of}` === subject ? [named('Remove it from the list', unaccept(document, index))] : []
+    document.accepted.flatMap((each, index) =>
+      verdictKey(each) === subject ? [named('Remove it from the list', unaccept(document, index))] : []
     )
 };
 

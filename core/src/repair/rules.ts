@@ -3,7 +3,7 @@ import { wayOfLoss } from '../check/loss-checks.ts';
 import { canBeTrue, countable, goalComparisons, levelsFor, type GoalComparison } from '../check/goal-checks.ts';
 import type { Reason } from '../report/report.ts';
 import { changePiece, changeVariable } from '../document/edits/parts.ts';
-import { changeRule, moveRule, removeRule } from '../document/edits/rules.ts';
+import { changeRule, endingOf, moveRule, removeRule } from '../document/edits/rules.ts';
 import { setExpects } from '../document/edits/lists.ts';
 import { together, type Change } from '../document/patch.ts';
 import {
@@ -27,10 +27,6 @@ import { placeName, counted, variableName } from '../words/words.ts';
 import { named, type Offers } from './offers.ts';
 
 const rest = ({ id: _id, ...rule }: Rule) => rule;
-
-/** The first ending of an outcome. */
-export const endingOf = (document: FlowDocument, outcome: string): Id | undefined =>
-  Object.keys(document.places).find((id) => (document.places[id] as { outcome?: string }).outcome === outcome);
 
 /** Other ways for a level select to open its levels. */
 export function openings(document: FlowDocument, { id, ...rule }: Rule): Change[] {
@@ -291,7 +287,8 @@ const waitTooShort: Offers = (document, { subject: id, why = [] }) => {
 
 /** The rules that lead from a loss into a level start the lost one again instead. */
 const lostElsewhere: Offers = (document, { subject: id }) => {
-  const changed = wayOfLoss(document, findRule(document, id)!.rule).rules.flatMap((rule) => {
+  const flow = prepare(document);
+  const changed = wayOfLoss(flow, flow.rules.get(id)!).rules.flatMap(({ rule }) => {
     const { go } = rule;
     const leads = go && ('move' in go ? go.move === 'first' : own(document.places, go.place)?.kind === 'level');
     return leads ? [(now: FlowDocument) => changeRule(now, rule.id, { ...rest(rule), go: { move: 'again' } })] : [];

@@ -92,7 +92,7 @@ export function threeAnswers(report: Report): { completed: Answer; reached: Answ
     completed: {
       ...completed,
       mark: over.length > 0 ? 'fails' : completed.mark,
-      good: completed.good - over.length,
+      good: completableLevels(report),
       against: [...over, ...completed.against]
     },
     reached: of('place-reached'),
@@ -117,6 +117,12 @@ export function onlyPassed({ checks, arrivals }: Report, place: Id): boolean {
     ({ check, subject, outcome }) => check === 'place-reached' && subject === place && outcome === 'holds'
   );
   return reached && !Object.hasOwn(arrivals, place);
+}
+
+/** How many levels can be completed, and played. */
+export function completableLevels(report: Report): number {
+  const completed = report.checks.filter(({ check, outcome }) => check === 'level-completable' && outcome === 'holds').length;
+  return completed - overAtOnce(report).length;
 }
 
 /** By place how it does: it fails where any finding but a note concerns it. */

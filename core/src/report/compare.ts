@@ -1,5 +1,5 @@
 /** What is different between two reports: which verdicts changed, and how. */
-import type { VerdictOutcome, Report, Verdict } from './report.ts';
+import { verdictKey, type VerdictOutcome, type Report, type Verdict } from './report.ts';
 
 export interface VerdictChange {
   check: string;
@@ -9,15 +9,14 @@ export interface VerdictChange {
   after: VerdictOutcome | undefined;
   /** As it is now; as it was where it is no more. */
   verdict: Verdict;
-  /** `fixed` no longer fails, `broken` fails now, `other` is another change. */
+  /** `fixed` no longer fails, `broken` fails now, `other` has changed otherwise. */
   is: 'fixed' | 'broken' | 'other';
 }
 
 /** The verdicts with another outcome, broken ones first, in the order of the reports. */
 export function compareReports(before: Report, after: Report): VerdictChange[] {
-  const key = ({ check, subject }: Verdict) => `${check} ${subject}`;
-  const old = new Map(before.checks.map((verdict) => [key(verdict), verdict]));
-  const now = new Map(after.checks.map((verdict) => [key(verdict), verdict]));
+  const old = new Map(before.checks.map((verdict) => [verdictKey(verdict), verdict]));
+  const now = new Map(after.checks.map((verdict) => [verdictKey(verdict), verdict]));
   const changes: VerdictChange[] = [];
   const note = (was: Verdict | undefined, verdict: Verdict | undefined) => {
     const shown = (verdict ?? was)!;

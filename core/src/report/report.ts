@@ -33,6 +33,9 @@ export interface Verdict {
   column?: number;
 }
 
+/** A verdict among those of a report: by its check and subject. */
+export const verdictKey = ({ check, subject }: { check: string; subject: string }): string => `${check} ${subject}`;
+
 /** With which values a place was entered and settled. */
 export type Arrival = { min: number; max: number } | { values: (boolean | string)[] };
 

@@ -15,7 +15,7 @@ export interface Uses {
   read: Use[];
 }
 
-/** By variable where it is set, reset or begun anew, and where a condition, an expression or a text reads it. */
+/** By variable where it is set or reset, and where a condition, an expression or a text reads it. */
 export function usesOf(document: FlowDocument): Map<Id, Uses> {
   const uses = new Map<Id, Uses>(Object.keys(document.variables).map((id) => [id, { set: [], read: [] }]));
   const note = (what: keyof Uses, id: Id, use: Use) => {
@@ -32,9 +32,6 @@ export function usesOf(document: FlowDocument): Map<Id, Uses> {
           note('set', effect.set, use);
           texts.push(effect.to);
         } else if ('reset' in effect) note('set', effect.reset, use);
-        else if ('begin' in effect || 'erase' in effect)
-          for (const [id, { scope }] of Object.entries(document.variables))
-            if (scope === 'run' || (scope === 'kept' && 'erase' in effect)) note('set', id, use);
       }
       for (const text of texts) for (const id of read(text)) note('read', id, use);
     }

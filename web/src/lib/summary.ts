@@ -1,4 +1,4 @@
-import { findings, overAtOnce } from '@crow-lane/core/report/answers';
+import { completableLevels, findings } from '@crow-lane/core/report/answers';
 import { decides, type Report } from '@crow-lane/core/report/report';
 import { levelsOf, type FlowDocument } from '@crow-lane/core/document/types';
 
@@ -19,7 +19,7 @@ export function summaryOf(document: FlowDocument, report: Report): Summary {
   return {
     complete: report.complete,
     levels: levelsOf(document).length,
-    completable: count('level-completable', 'holds') - overAtOnce(report).length,
+    completable: completableLevels(report),
     places: Object.keys(document.places).length,
     reached: count('place-reached', 'holds'),
     failing: findings(report).filter(decides).length,

@@ -43,6 +43,15 @@ function intoOrder(document: FlowDocument, id: Id, { behind, order }: Position):
   return [{ op: 'add', path: `/orders/${into}/levels/${at || levels.length}`, value: id }];
 }
 
+/** Of which kind a new place likely is: its name says so, else from where it is reached. */
+export function likelyKind(document: FlowDocument, name: string, from: Id | undefined): PlaceKind {
+  if (/\b(menu|pause|options|settings|title|select|map)\b/i.test(name)) return 'menu';
+  if (/\b(game over|complete|credits|splash|loading|well done|intro|cutscene)\b/i.test(name)) return 'interlude';
+  if (/\b(the end|ending|victory|won|lost)\b/i.test(name)) return 'ending';
+  const kind = from === undefined ? undefined : document.places[from]?.kind;
+  return kind === 'level' ? 'interlude' : 'level';
+}
+
 /** Renames the flow. */
 export function renameFlow(document: FlowDocument, name: string): Change {
   return change(document, `Rename the flow to ${name}`, [{ op: 'replace', path: '/name', value: name }]);

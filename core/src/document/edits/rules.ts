@@ -8,6 +8,7 @@ import {
   type Id,
   type Level,
   type MoveWord,
+  type Outcome,
   type Owner,
   type PieceKind,
   type Place,
@@ -69,8 +70,7 @@ export function wireRule(document: FlowDocument, from: Id, to: Id): NewRule {
   const target = document.places[to]!;
   const go = { place: to };
   // a screen with buttons gets another one, and one that is left by itself goes on by itself
-  const hasButtons = source.rules.some(({ when }) => 'press' in when);
-  if (source.kind === 'interlude' && !hasButtons) return { when: free(source, [{ after: 2 }], target.name), go };
+  if (goesOnByItself(source)) return { when: free(source, [{ after: 2 }], target.name), go };
   if (source.kind !== 'level') return { when: { press: target.name }, go };
   if (target.kind === 'menu') return { when: { press: target.name }, go: { place: to, over: true } };
   const loses = target.kind === 'ending' && target.outcome === 'lost';
@@ -80,6 +80,16 @@ export function wireRule(document: FlowDocument, from: Id, to: Id): NewRule {
   if (source.goal === 'leave' || source.rules.some(({ result }) => result === 'won')) return doorRule(document, from, to);
   return { when: winTrigger(source), go: target.kind === 'level' ? followed(document, from, to) : go, result: 'won' };
 }
+
+/** An interlude without buttons. */
+const goesOnByItself = ({ kind, rules }: Place) => kind === 'interlude' && !rules.some(({ when }) => 'press' in when);
+
+/** The first ending of an outcome. */
+export const endingOf = (document: FlowDocument, outcome: Outcome): Id | undefined =>
+  Object.keys(document.places).find((id) => {
+    const place = document.places[id]!;
+    return place.kind === 'ending' && place.outcome === outcome;
+  });
 
 /** What a button that moves so is usually called. */
 const buttons: Partial<Record<MoveWord, string>> = {
@@ -96,7 +106,7 @@ const buttons: Partial<Record<MoveWord, string>> = {
 /** The rule that moves along an order, again or back from a place: by itself from an interlude without buttons, else by a button. */
 export function wireMove(document: FlowDocument, from: Id, move: MoveWord): NewRule {
   const source = document.places[from]!;
-  const won = Object.keys(document.places).find((id) => (document.places[id] as { outcome?: string }).outcome === 'won');
+  const won = endingOf(document, 'won');
   const go: Target = move === 'next' && won !== undefined ? { move, else: { place: won } } : { move };
   if (
     source.kind === 'level' &&
@@ -105,8 +115,7 @@ export function wireMove(document: FlowDocument, from: Id, move: MoveWord): NewR
     !source.rules.some(({ result }) => result === 'won')
   )
     return { when: winTrigger(source), go, result: 'won' };
-  const hasButtons = source.rules.some(({ when }) => 'press' in when);
-  const triggers: Trigger[] = source.kind === 'interlude' && !hasButtons ? [{ after: 2 }] : [];
+  const triggers: Trigger[] = goesOnByItself(source) ? [{ after: 2 }] : [];
   return { when: free(source, triggers, buttons[move] ?? move), go };
 }
 
@@ -128,7 +137,7 @@ export function likelyRule(document: FlowDocument, level: Id, result: 'won' | 'l
     }
   }
   const [usual] = [...targets.values()].sort((a, b) => b.count - a.count);
-  const ending = Object.keys(document.places).find((id) => (document.places[id] as { outcome?: string }).outcome === result);
+  const ending = endingOf(document, result);
   const otherwise = ending === undefined ? {} : { else: { place: ending } };
   const go: Target = usual?.go ?? (result === 'won' ? { move: 'next', ...otherwise } : { move: 'again' });
   const when = result === 'won' ? winTrigger(place) : free(place, touches(place, 'hazard'), 'Lose');

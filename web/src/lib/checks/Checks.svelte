@@ -1,17 +1,18 @@
 <script lang="ts">
   import { families, findings, markOf, placeOf, threeAnswers, type Answer, type Family } from '@crow-lane/core/report/answers';
   import type { VerdictChange } from '@crow-lane/core/report/compare';
-  import { decides, type Verdict } from '@crow-lane/core/report/report';
+  import { decides, verdictKey, type Verdict } from '@crow-lane/core/report/report';
   import type { Id } from '@crow-lane/core/document/types';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import type { ShownCause } from '$lib/flow/live-causes.svelte.ts';
+  import FixLine from '$lib/parts/FixLine.svelte';
   import Mark from '$lib/parts/Mark.svelte';
   import Finding from './Finding.svelte';
   import Matrix from './Matrix.svelte';
   import Since from './Since.svelte';
 
-  /** Can every level be completed, is every place reached, can the player get stuck: with the evidence and the repairs. */
+  /** Can every level be completed, is every place reached, can the player get stuck: with the evidence and the fixes. */
   const { flow, checks, causes } = flowContext();
   const report = $derived(checks.report);
   const three = $derived(report && threeAnswers(report));
@@ -66,14 +67,13 @@
     const at = place === null ? undefined : flow.document.places[place];
     return at?.kind === 'level' && at.group === group;
   };
-  const key = ({ check, subject }: Verdict) => `${check} ${subject}`;
-  const news = $derived(since && new Set(since.filter(({ is }) => is === 'broken').map(({ verdict }) => key(verdict))));
+  const news = $derived(since && new Set(since.filter(({ is }) => is === 'broken').map(({ verdict }) => verdictKey(verdict))));
   const against = $derived(answers.find(([id]) => id === answer)?.[1].against);
   const fits = (verdict: Verdict) => {
     const place = placeOf(flow.document, verdict) ?? null;
     if (!inGroup(place)) return false;
     if (against && !against.includes(verdict)) return false;
-    if (news && !news.has(key(verdict))) return false;
+    if (news && !news.has(verdictKey(verdict))) return false;
     if (!chosen) return true;
     if (chosen.place !== place) return false;
     const family = families.find(({ checks: names }) => (names as readonly string[]).includes(verdict.check));
@@ -118,8 +118,8 @@
   let everywhere = $state(true);
   const shows = (place: Id | null) => inGroup(place) && (everywhere || failingPlaces.has(place));
 
-  function use(line: Line) {
-    const change = causes.fixOf(flow.document, { verdict: line.verdict, fix: line.fix });
+  function use(cause: Pick<ShownCause, 'verdict' | 'fix'>) {
+    const change = causes.fixOf(flow.document, cause);
     if (change) flow.edit(change);
   }
 
@@ -134,8 +134,8 @@
   <button
     type="button"
     class="message"
-    aria-expanded={opened === key(verdict)}
-    onclick={() => (opened = opened === key(verdict) ? undefined : key(verdict))}
+    aria-expanded={opened === verdictKey(verdict)}
+    onclick={() => (opened = opened === verdictKey(verdict) ? undefined : verdictKey(verdict))}
     ><Mark mark={markOf([verdict])} /> <span>{verdict.message}</span></button
   >
 {/snippet}
@@ -207,30 +207,26 @@
       </p>
     {/if}
     <ul>
-      {#each listed as { verdict, follows, because, fix } (key(verdict))}
-        <li class={verdict.severity} class:accepted={verdict.accepted !== undefined} data-finding={key(verdict)}>
+      {#each listed as { verdict, follows, because, fix } (verdictKey(verdict))}
+        <li class={verdict.severity} class:accepted={verdict.accepted !== undefined} data-finding={verdictKey(verdict)}>
           {@render message(verdict)}
-          {#if opened === key(verdict)}
+          {#if opened === verdictKey(verdict)}
             <div class="inside">
               {#if because}<p class="because">Because: {because.message}</p>{/if}
               <Finding {verdict} />
             </div>
           {/if}
-          {#if fix && opened !== key(verdict)}
-            <p class="fix">
-              <button type="button" class="btn btn-xs" data-fix onclick={() => use({ verdict, follows, fix })}>{fix.label}</button
-              >
-              fixes {fix.removes === 1 ? 'this' : `this and ${fix.removes - 1} more`}
-            </p>
+          {#if fix && opened !== verdictKey(verdict)}
+            <div class="fix"><FixLine {...fix} onuse={() => use({ verdict, fix })} /></div>
           {/if}
           {#if follows.length > 0}
             <details class="follows">
               <summary>{follows.length} more {follows.length === 1 ? 'follows' : 'follow'} from this</summary>
               <ul>
-                {#each follows as each (key(each))}
-                  <li class={each.severity} data-finding={key(each)}>
+                {#each follows as each (verdictKey(each))}
+                  <li class={each.severity} data-finding={verdictKey(each)}>
                     {@render message(each)}
-                    {#if opened === key(each)}<div class="inside"><Finding verdict={each} /></div>{/if}
+                    {#if opened === verdictKey(each)}<div class="inside"><Finding verdict={each} /></div>{/if}
                   </li>
                 {/each}
               </ul>
@@ -248,12 +244,12 @@
             <button
               type="button"
               class="message"
-              aria-expanded={opened === key(verdict)}
+              aria-expanded={opened === verdictKey(verdict)}
               disabled={!verdict.length}
-              onclick={() => (opened = opened === key(verdict) ? undefined : key(verdict))}
+              onclick={() => (opened = opened === verdictKey(verdict) ? undefined : verdictKey(verdict))}
               ><Mark mark={markOf([verdict])} /> <span>{verdict.message}</span></button
             >
-            {#if opened === key(verdict) && verdict.length}<div class="inside"><Finding {verdict} /></div>{/if}
+            {#if opened === verdictKey(verdict) && verdict.length}<div class="inside"><Finding {verdict} /></div>{/if}
           </li>
         {/each}
       </ul>
@@ -388,20 +384,7 @@
     cursor: default;
   }
   .fix {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 8px;
-    align-items: baseline;
-    padding: 0 8px 4px 30px;
-    font-size: 12px;
-  }
-  .fix .btn {
-    height: auto;
-    min-height: 22px;
-    white-space: normal;
-    text-align: left;
-    border: 1px solid var(--color-base-content);
-    background: var(--color-base-100);
+    padding: 0 8px 2px 30px;
   }
   .follows {
     padding: 0 8px 4px 30px;

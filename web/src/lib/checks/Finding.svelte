@@ -1,16 +1,16 @@
 <script lang="ts">
   import { placeOf } from '@crow-lane/core/report/answers';
-  import { restsOn } from '@crow-lane/core/check/rests';
   import { suspicions, type Verdict } from '@crow-lane/core/report/report';
-  import { accept, unaccept } from '@crow-lane/core/document/edits/lists';
+  import { unaccept } from '@crow-lane/core/document/edits/lists';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import StepList from '$lib/parts/StepList.svelte';
+  import { acceptFinding } from '$lib/flow/accept.ts';
   import { flowContext } from '$lib/flow/context.ts';
   import Repairs from './Repairs.svelte';
   import type { Step } from '@crow-lane/core/document/types';
 
-  /** A finding unfolded: why, the route, being there, what would mend it, and that it is meant. */
+  /** A finding unfolded: why, the route, being there, what would fix it, and that it is meant. */
   let { verdict }: { verdict: Verdict } = $props();
   const { flow, view, checks } = flowContext();
   const place = $derived(placeOf(flow.document, verdict));
@@ -25,10 +25,7 @@
     else if (place !== undefined) view.select(place);
     await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id }));
   }
-  function take(reason: string) {
-    if (checks.of !== flow.document) return;
-    flow.edit(accept(flow.document, verdict.check, verdict.subject, reason, restsOn(flow.document, verdict)));
-  }
+  const take = (reason: string) => acceptFinding(flow, checks, verdict, reason);
   const accepted = $derived(
     flow.document.accepted.findIndex(({ check, subject }) => check === verdict.check && subject === verdict.subject)
   );

@@ -1,11 +1,12 @@
 <script lang="ts">
-  import { keyOf, toldFindings } from '@crow-lane/core/causes/causes';
+  import { toldFindings } from '@crow-lane/core/causes/causes';
   import type { VerdictChange } from '@crow-lane/core/report/compare';
-  import { decides, type Verdict } from '@crow-lane/core/report/report';
+  import { decides, verdictKey, type Verdict } from '@crow-lane/core/report/report';
   import type { Change } from '@crow-lane/core/document/patch';
   import { repairsOf } from '@crow-lane/core/repair/repairs';
   import { onDestroy, untrack } from 'svelte';
   import { flowContext } from '$lib/flow/context.ts';
+  import FixLine from '$lib/parts/FixLine.svelte';
   import { Tries } from './tries.ts';
 
   /**
@@ -32,7 +33,9 @@
     let wanted = true;
     const others = () => {
       const findings = toldFindings(checks.report!);
-      const cause = causes.causes.find(({ follows }) => follows.some((each) => keyOf(each) === keyOf(verdict)))?.verdict;
+      const cause = causes.causes.find(({ follows }) =>
+        follows.some((each) => verdictKey(each) === verdictKey(verdict))
+      )?.verdict;
       return [...(cause ? [cause] : []), ...findings].filter((each) => each !== verdict);
     };
     const tryEach = async (offers: Change[], most: number) => {
@@ -63,9 +66,11 @@
     return () => (wanted = false);
   });
   /** Of what is fixed only what is listed counts, as it does for causes. */
-  const told = $derived(new Set(checks.report ? toldFindings(checks.report).map(keyOf) : []));
+  const told = $derived(new Set(checks.report ? toldFindings(checks.report).map(verdictKey) : []));
   const counts = (list: VerdictChange[], is: 'fixed' | 'broken') =>
-    list.filter((change) => change.is === is && (is === 'broken' ? decides(change.verdict) : told.has(keyOf(change.verdict))));
+    list.filter(
+      (change) => change.is === is && (is === 'broken' ? decides(change.verdict) : told.has(verdictKey(change.verdict)))
+    );
 </script>
 
 <div class="repairs">
@@ -73,8 +78,7 @@
     {@const fixed = counts(changes, 'fixed')}
     {@const broken = counts(changes, 'broken')}
     <div class="repair">
-      <button type="button" class="btn btn-xs" data-repair onclick={() => flow.edit(fix)}>{fix.label}</button>
-      <span class="won">fixes {fixed.length === 1 ? 'this' : `this and ${fixed.length - 1} more`}</span>
+      <FixLine label={fix.label} removes={fixed.length} onuse={() => flow.edit(fix)} />
       {#if broken.length > 0}
         <details>
           <summary class="lost">then {broken.length} new {broken.length === 1 ? 'finding' : 'findings'}</summary>
@@ -98,14 +102,6 @@
     gap: 4px 8px;
     padding: 2px 0;
     font-size: 12px;
-  }
-  .repair .btn {
-    height: auto;
-    min-height: 24px;
-    white-space: normal;
-    text-align: left;
-    border: 1px solid var(--color-base-content);
-    background: var(--color-base-100);
   }
   summary {
     cursor: pointer;

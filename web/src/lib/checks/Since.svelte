@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { verdictKey } from '@crow-lane/core/report/report';
   import type { VerdictChange } from '@crow-lane/core/report/compare';
   import { cut } from '@crow-lane/core/document/cut';
   import type { FlowDocument } from '@crow-lane/core/document/types';
@@ -59,11 +60,11 @@
       const after = apply(before, note.patch);
       const step = await tries.between(before, after);
       if (!current()) return;
-      for (const { check, subject } of step ?? []) by.set(`${check} ${subject}`, note);
+      for (const change of step ?? []) by.set(verdictKey(change), note);
       before = after;
     }
     busy = '';
-    changes = found.map((change) => ({ ...change, by: by.get(`${change.check} ${change.subject}`) }));
+    changes = found.map((change) => ({ ...change, by: by.get(verdictKey(change)) }));
   }
   const words = { broken: 'fails now', fixed: 'fixed', other: 'changed' };
 </script>

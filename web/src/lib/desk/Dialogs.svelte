@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { addPlace, emptyPlace, pointersTo, removePlace, setStart } from '@crow-lane/core/document/edits/places';
+  import { addPlace, emptyPlace, likelyKind, pointersTo, removePlace, setStart } from '@crow-lane/core/document/edits/places';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
   import { addRule, likelyRule, wireMove, wireRule } from '@crow-lane/core/document/edits/rules';
   import { apply, together, type Change } from '@crow-lane/core/document/patch';
@@ -19,7 +19,7 @@
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
   import Dialog from '$lib/parts/Dialog.svelte';
-  import { likelyKind, pickedTarget, targetChoices, type PickedTarget } from '$lib/parts/targets.ts';
+  import { pickedTarget, targetChoices, type PickedTarget } from '$lib/parts/targets.ts';
 
   /** The questions that an act on the lane may need an answer to. */
   const { flow, view } = flowContext();

@@ -1,8 +1,9 @@
 <script lang="ts">
   import { suspicions, type Verdict } from '@crow-lane/core/report/report';
-  import { restsOn } from '@crow-lane/core/check/rests';
-  import { accept } from '@crow-lane/core/document/edits/lists';
+  import { placeOf } from '@crow-lane/core/report/answers';
+  import FixLine from '$lib/parts/FixLine.svelte';
   import Popup from '$lib/parts/Popup.svelte';
+  import { acceptFinding } from '$lib/flow/accept.ts';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** A failing verdict: what, why, and, where there is one, the route to it. */
@@ -11,18 +12,13 @@
   const cause = $derived(causes.causes.find((each) => each.verdict === verdict));
   const because = $derived(cause ? undefined : causes.causes.find(({ follows }) => follows.includes(verdict))?.verdict);
 
-  function take(reason: string) {
-    flow.edit(accept(flow.document, verdict.check, verdict.subject, reason, restsOn(flow.document, verdict)));
-  }
+  const take = (reason: string) => acceptFinding(flow, checks, verdict, reason);
   function fix() {
     const change = cause && causes.fixOf(flow.document, cause);
     if (change) flow.edit(change);
   }
   /** The place it is about, itself or by a rule of its. */
-  const place = $derived.by(() => {
-    const found = /^\/places\/([a-z0-9_]+)/.exec(verdict.pointer ?? '')?.[1] ?? verdict.subject;
-    return Object.hasOwn(flow.document.places, found) ? found : undefined;
-  });
+  const place = $derived(placeOf(flow.document, verdict));
 </script>
 
 <div class="finding {verdict.severity}">
@@ -42,13 +38,7 @@
     </p>
   {/each}
   {#if because}<p class="why">Because: {because.message}</p>{/if}
-  {#if cause?.fix}
-    {@const { label, removes } = cause.fix}
-    <p class="why">
-      <button type="button" class="btn btn-xs fix" data-repair onclick={fix}>{label}</button>
-      fixes {removes === 1 ? 'this' : `this and ${removes - 1} more`}
-    </p>
-  {/if}
+  {#if cause?.fix}<FixLine {...cause.fix} onuse={fix} />{/if}
   {#if suspicions.includes(verdict.check)}<button type="button" class="link" onclick={() => take('Expected.')}>expect this</button
     >{' '}{/if}
   <Popup label="it is meant" look="link accept" title="Accept this finding">
@@ -105,14 +95,6 @@
     font-weight: 700;
     text-align: left;
     cursor: pointer;
-  }
-  .fix {
-    height: auto;
-    min-height: 22px;
-    white-space: normal;
-    text-align: left;
-    border: 1px solid var(--color-base-content);
-    background: var(--color-base-100);
   }
   .text:hover {
     text-decoration: underline;

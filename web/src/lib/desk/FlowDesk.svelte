@@ -8,6 +8,7 @@
   import { failures, remarks } from '$lib/flow/live-checks.svelte.ts';
   import Note from '$lib/parts/Note.svelte';
   import AddValue from '$lib/parts/AddValue.svelte';
+  import CauseList from './CauseList.svelte';
   import Evidence from './Evidence.svelte';
   import Listed from './Listed.svelte';
   import Sentence from './Sentence.svelte';
@@ -68,15 +69,7 @@
     />
   </p>
   {#if checks.failed}<p class="lost">The check could not be run: {checks.failed}</p>{/if}
-  {#each explaining as { verdict, follows }, index (index)}
-    <Evidence {verdict} />
-    {#if follows.length > 0}
-      <details class="follows">
-        <summary>{follows.length} more {follows.length === 1 ? 'follows' : 'follow'} from this</summary>
-        {#each follows as each, at (at)}<Evidence verdict={each} />{/each}
-      </details>
-    {/if}
-  {/each}
+  <CauseList causes={explaining} where="from this" />
   {#if failing.length === 0 && checks.report && open === 0}<p class="dim">
       {levels.length === 0 ? 'There are no levels yet.' : 'Every level can be completed and every place is reached.'} Select a place
       on the lane to see and change its rules.
@@ -151,13 +144,6 @@
   }
   h2:not(:first-child) {
     margin-top: 12px;
-  }
-  .follows {
-    margin: -3px 0 6px 12px;
-    font-size: 12px;
-  }
-  .follows summary {
-    cursor: pointer;
   }
   .accepted {
     display: flex;

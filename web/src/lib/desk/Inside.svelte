@@ -12,7 +12,7 @@
   import { placeOf } from '@crow-lane/core/report/answers';
   import { decides } from '@crow-lane/core/report/report';
   import Entries from './Entries.svelte';
-  import Evidence from './Evidence.svelte';
+  import CauseList from './CauseList.svelte';
   import Expects from './Expects.svelte';
   import PieceRow from './PieceRow.svelte';
   import Sentence from './Sentence.svelte';
@@ -88,15 +88,7 @@
   >
   <button type="button" class="btn btn-xs" onclick={() => (view.dialog = { is: 'delete', places: [id] })}>Delete…</button>
 </h2>
-{#each wrong as { verdict, follows }, index (index)}
-  <Evidence {verdict} />
-  {#if follows.length > 0}
-    <details class="follows">
-      <summary>{follows.length} more {follows.length === 1 ? 'follows' : 'follow'} here</summary>
-      {#each follows as each, at (at)}<Evidence verdict={each} />{/each}
-    </details>
-  {/if}
-{/each}
+<CauseList causes={wrong} where="here" />
 {#if place.kind === 'level'}
   {#each Object.entries(place.pieces) as [piece, value] (piece)}<PieceRow level={id} id={piece} piece={value} />{/each}
   <AddLine placeholder="+ piece: lamp, gust, stairs" label="Name of a new piece" onadd={addOne} />
@@ -217,13 +209,6 @@
 >
 
 <style>
-  .follows {
-    margin: -3px 0 6px 12px;
-    font-size: 12px;
-  }
-  .follows summary {
-    cursor: pointer;
-  }
   h2 {
     display: flex;
     flex-wrap: wrap;

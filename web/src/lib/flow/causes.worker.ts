@@ -1,15 +1,11 @@
 /** Finds the causes of findings: those that are known at once, then those that show when fixes are tried. */
-import { causesOf, keyOf, type Cause } from '@crow-lane/core/causes/causes';
+import { causesOf, type Cause } from '@crow-lane/core/causes/causes';
 import { tryCauses } from '@crow-lane/core/causes/tried';
 import type { FlowDocument } from '@crow-lane/core/document/types';
-import type { Report } from '@crow-lane/core/report/report';
+import { verdictKey, type Report } from '@crow-lane/core/report/report';
 
-/** A report of what fails, without routes; so many states may be looked at. */
-export interface CausesRequest {
-  document: FlowDocument;
-  report: Report;
-  states: number;
-}
+/** A report of what fails, without routes; or that what has been left is tried too. */
+export type CausesRequest = { document: FlowDocument; report: Report } | { goOn: true };
 
 /** A cause by the keys of findings. */
 export interface ToldCause {
@@ -20,32 +16,49 @@ export interface ToldCause {
 }
 export interface CausesAnswer {
   causes: ToldCause[];
+  /** Fixes are being tried; once all have been, nothing more is told. */
   trying: boolean;
 }
 
 const told = (causes: Cause[]): ToldCause[] =>
   causes.map(({ verdict, follows, fix }) => ({
-    key: keyOf(verdict),
-    follows: follows.map(keyOf),
+    key: verdictKey(verdict),
+    follows: follows.map(verdictKey),
     ...(fix !== undefined && { fix: fix && { label: fix.change.label, removes: fix.removes } })
   }));
 
-/** As often as this, in milliseconds, the page is told how far it has come; after so long the rest waits until it is asked for. */
-const often = 400;
-const longest = 60_000;
+const tell = (causes: Cause[], trying: boolean) => self.postMessage({ causes: told(causes), trying } satisfies CausesAnswer);
 
-self.onmessage = ({ data: { document, report, states } }: MessageEvent<CausesRequest>) => {
-  self.postMessage({ causes: told(causesOf(document, report)), trying: true } satisfies CausesAnswer);
+/** As often as this, in milliseconds, the page is told how far it has come. */
+const often = 400;
+/** So many states, and milliseconds, are spent before the rest waits until it is asked for. */
+const budget = { states: 1_000_000, time: 60_000 };
+
+let run: ReturnType<typeof tryCauses> | undefined;
+
+self.onmessage = ({ data }: MessageEvent<CausesRequest>) => {
+  if ('goOn' in data) {
+    proceed({ states: Infinity, time: Infinity });
+    return;
+  }
+  const { document, report } = data;
+  tell(causesOf(document, report), true);
+  run = tryCauses(document, report);
+  proceed(budget);
+};
+
+/** Tries until all is tried or the budget is spent. */
+function proceed(most: typeof budget): void {
   const began = performance.now();
   let last = began;
-  const run = tryCauses(document, report, { states });
   for (;;) {
-    const { done, value } = run.next();
+    const { done, value } = run!.next();
+    if (done) return tell(value, false);
     const now = performance.now();
-    const ends = done || (Number.isFinite(states) && now - began > longest);
-    if (!ends && now - last < often) continue;
+    const spent = value.states > most.states || now - began > most.time;
+    if (spent) return tell(value.causes, false);
+    if (now - last < often) continue;
     last = now;
-    self.postMessage({ causes: told(value), trying: !ends } satisfies CausesAnswer);
-    if (ends) return;
+    tell(value.causes, true);
   }
-};
+}

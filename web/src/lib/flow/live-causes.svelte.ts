@@ -1,10 +1,10 @@
 /** The causes of the open flow's findings: worked out a moment after each check, and tried within a budget. */
-import { keyOf, toldFindings } from '@crow-lane/core/causes/causes';
+import { toldFindings } from '@crow-lane/core/causes/causes';
 import { withoutRoute } from '@crow-lane/core/check/verdict';
 import type { Change } from '@crow-lane/core/document/patch';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { repairsOf } from '@crow-lane/core/repair/repairs';
-import { decides, type Report, type Verdict } from '@crow-lane/core/report/report';
+import { decides, verdictKey, type Report, type Verdict } from '@crow-lane/core/report/report';
 import type { CausesAnswer, CausesRequest, ToldCause } from './causes.worker.ts';
 
 /** What explains other findings, or stands for itself. */
@@ -13,9 +13,6 @@ export interface ShownCause {
   follows: Verdict[];
   fix: ToldCause['fix'];
 }
-
-/** So many states are looked at before the rest waits until it is asked for. */
-const budget = 1_000_000;
 
 export class LiveCauses {
   trying = $state(false);
@@ -28,7 +25,7 @@ export class LiveCauses {
   /** In the order of the list; as long as nothing is known each finding stands for itself. */
   readonly causes: ShownCause[] = $derived.by(() => {
     if (!this.report) return [];
-    const findings = new Map(toldFindings(this.report).map((verdict) => [keyOf(verdict), verdict]));
+    const findings = new Map(toldFindings(this.report).map((verdict) => [verdictKey(verdict), verdict]));
     const causes: ShownCause[] = [];
     for (const { key, follows, fix } of this.told) {
       const verdict = findings.get(key);
@@ -47,7 +44,7 @@ export class LiveCauses {
     this.document = document;
     this.report = report;
     if (toldFindings(report).length === 0) this.told = [];
-    else this.soon = setTimeout(() => this.start(budget), 300);
+    else this.soon = setTimeout(() => this.start(document, report), 300);
   }
 
   /** The best fix of a cause, as a change of the document that was checked; undefined for another one. */
@@ -58,23 +55,21 @@ export class LiveCauses {
 
   /** Tries what the budget has left out. */
   goOn(): void {
-    this.stop();
-    this.start(Infinity);
+    this.trying = true;
+    this.worker?.postMessage({ goOn: true } satisfies CausesRequest);
   }
 
-  private start(states: number): void {
-    const { document, report } = this;
-    if (!document || !report) return;
+  private start(document: FlowDocument, report: Report): void {
     this.trying = true;
     this.worker = new Worker(new URL('./causes.worker.ts', import.meta.url), { type: 'module' });
     this.worker.onmessage = ({ data }: MessageEvent<CausesAnswer>) => {
       this.told = data.causes;
       this.trying = data.trying;
-      if (!data.trying) this.stop();
+      if (!data.trying && data.causes.every(({ fix }) => fix !== undefined)) this.stop();
     };
     this.worker.onerror = () => this.stop();
     const failing = report.checks.filter(({ outcome }) => outcome === 'fails').map(withoutRoute);
-    this.worker.postMessage({ document, report: { ...report, checks: failing, arrivals: {} }, states } satisfies CausesRequest);
+    this.worker.postMessage({ document, report: { ...report, checks: failing, arrivals: {} } } satisfies CausesRequest);
   }
 
   stop(): void {

@@ -3,37 +3,16 @@
   import type { Column } from '@crow-lane/core/sheet/columns';
   import { flowContext } from '$lib/flow/context.ts';
   import { follow } from '$lib/parts/follow.ts';
-  import { overAtOnce, type Mark as MarkOf } from '@crow-lane/core/report/answers';
   import Mark from '$lib/parts/Mark.svelte';
   import { rowsInSight } from '$lib/parts/rows.ts';
   import type { Sheet } from './sheet.svelte.ts';
+  import { shownVerdicts, verdictColumns } from './verdict-columns.ts';
 
   /** The sheet itself: one row a level, typed into like a spreadsheet. Only the rows in sight are there. */
   let { sheet }: { sheet: Sheet } = $props();
   const { flow, checks, view } = flowContext();
   const rowHeight = 26;
-  const verdicts = [
-    { check: 'place-reached', title: 'reached' },
-    { check: 'level-completable', title: 'can be won' },
-    { check: 'arrival-completable', title: 'each arrival' },
-    { check: 'attempt-ends', title: 'ends' },
-    { check: 'never-stuck', title: 'no trap' },
-    { check: 'all', title: 'all' }
-  ];
-  const outcomes = $derived.by(() => {
-    const { report, marks } = checks;
-    const found = new Map<string, { mark: MarkOf; message: string }>();
-    if (!report) return found;
-    for (const { check, subject, outcome, accepted, message } of report.checks)
-      if (verdicts.some((each) => each.check === check))
-        found.set(`${check} ${subject}`, { mark: accepted === undefined ? outcome : 'holds', message });
-    // a level that is over as it is entered is not won by playing it
-    for (const { subject, message } of overAtOnce(report)) found.set(`level-completable ${subject}`, { mark: 'fails', message });
-    // nothing is in order where a finding concerns the level, whatever it is about
-    for (const [place, mark] of marks)
-      found.set(`all ${place}`, { mark, message: mark === 'fails' ? 'The desk says what is wrong with it.' : '' });
-    return found;
-  });
+  const outcomes = $derived(shownVerdicts(checks.report, checks.marks));
   const widths = (column: Column) =>
     column.key === 'name'
       ? 150
@@ -48,7 +27,7 @@
     [
       '38px',
       `${widths(sheet.columns[0]!)}px`,
-      ...verdicts.map(() => '50px'),
+      ...verdictColumns.map(() => '50px'),
       ...sheet.columns.slice(1).map((each) => `${widths(each)}px`)
     ].join(' ')
   );
@@ -221,7 +200,7 @@
     class:active
     role="gridcell"
     tabindex={active ? 0 : -1}
-    aria-colindex={column === 0 ? 2 : column + 2 + verdicts.length}
+    aria-colindex={column === 0 ? 2 : column + 2 + verdictColumns.length}
     aria-readonly={of.write ? undefined : 'true'}
     aria-selected={inBlock(row, column)}
     data-active={active ? '' : undefined}
@@ -252,7 +231,7 @@
   tabindex="-1"
   aria-label="Levels"
   aria-rowcount={sheet.rows.length + 1}
-  aria-colcount={sheet.columns.length + 1 + verdicts.length}
+  aria-colcount={sheet.columns.length + 1 + verdictColumns.length}
   aria-multiselectable="true"
   onkeydown={key}
   oncopy={clip}
@@ -266,7 +245,7 @@
         class="cell"
         class:pinned={index === 0}
         role="columnheader"
-        aria-colindex={index === 0 ? 2 : index + 2 + verdicts.length}
+        aria-colindex={index === 0 ? 2 : index + 2 + verdictColumns.length}
         aria-sort={sorting(column.key)}
       >
         <button type="button" title="Show the levels by {column.title.toLowerCase()}" onclick={() => sheet.sortBy(column.key)}
@@ -274,7 +253,7 @@
         >
       </div>
       {#if index === 0}
-        {#each verdicts as { check, title }, n (check)}
+        {#each verdictColumns as { check, title }, n (check)}
           <div class="cell mark" role="columnheader" aria-colindex={3 + n}>{title}</div>
         {/each}
       {/if}
@@ -312,7 +291,7 @@
           {#each sheet.columns as column, index (column.key)}
             {@render cell(row, index)}
             {#if index === 0}
-              {#each verdicts as { check }, n (check)}
+              {#each verdictColumns as { check }, n (check)}
                 {@const found = outcomes.get(`${check} ${at.level}`)}
                 <div class="cell mark" role="gridcell" aria-colindex={3 + n} title={found?.message}>
                   <Mark mark={found?.mark} />

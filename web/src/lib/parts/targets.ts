@@ -1,5 +1,5 @@
 /** Where a rule can lead, as one list wherever it is asked: moves by their words, and places by their names. */
-import type { FlowDocument, Id, MoveWord, PlaceKind } from '@crow-lane/core/document/types';
+import type { FlowDocument, Id, MoveWord } from '@crow-lane/core/document/types';
 import { moveKinds, moves } from '@crow-lane/core/vocabulary/moves';
 import { placeKinds } from '@crow-lane/core/vocabulary/places';
 import type { Choice } from './Choices.svelte';
@@ -24,13 +24,4 @@ export function targetChoices(document: FlowDocument, { chooses = false, decides
 export function pickedTarget(value: string): PickedTarget {
   const [what, id] = value.split(' ') as ['move' | 'place', string];
   return what === 'place' ? { place: id } : { move: id as MoveWord };
-}
-
-/** Of which kind a new place likely is: its name says so, else from where it is reached. */
-export function likelyKind(document: FlowDocument, name: string, from: Id | undefined): PlaceKind {
-  if (/\b(menu|pause|options|settings|title|select|map)\b/i.test(name)) return 'menu';
-  if (/\b(game over|complete|credits|splash|loading|well done|intro|cutscene)\b/i.test(name)) return 'interlude';
-  if (/\b(the end|ending|victory|won|lost)\b/i.test(name)) return 'ending';
-  const kind = from === undefined ? undefined : document.places[from]?.kind;
-  return kind === 'level' ? 'interlude' : 'level';
 }

@@ -123,7 +123,7 @@
     {#if asked !== place}<p class="dim">looking…</p>
     {:else if !found || found.arrivals.length === 0}<p class="dim">
         {place !== undefined && checks.report && onlyPassed(checks.report, place)
-          ? 'It is over as soon as it is entered: the checks say why.'
+          ? 'This level is over on arrival: the checks say why.'
           : 'No player arrives here.'}
       </p>
     {:else}

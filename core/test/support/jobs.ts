@@ -1,9 +1,9 @@
 /** Small games, each with the mistake that designers make at one of their jobs. */
 
-const press = (id: string, label: string, rest: object) => ({ id, when: { press: label }, ...rest });
-const lamps = (count: number) => ({ lamp: { name: 'Lamp', kind: 'pickup', count } });
-const won = (id: string, go: object, when: object = { holds: 'left(lamp) = 0' }) => ({ id, when, result: 'won', go });
-const level = (name: string, rules: object[], pieces: object = lamps(1), more: object = {}) => ({
+export const press = (id: string, label: string, rest: object) => ({ id, when: { press: label }, ...rest });
+export const lamps = (count: number) => ({ lamp: { name: 'Lamp', kind: 'pickup', count } });
+export const won = (id: string, go: object, when: object = { holds: 'left(lamp) = 0' }) => ({ id, when, result: 'won', go });
+export const level = (name: string, rules: object[], pieces: object = lamps(1), more: object = {}) => ({
   name,
   kind: 'level',
   pieces,
@@ -12,13 +12,36 @@ const level = (name: string, rules: object[], pieces: object = lamps(1), more: o
 });
 const menu = (name: string, ...rules: object[]) => ({ name, kind: 'menu', rules });
 const interlude = (name: string, ...rules: object[]) => ({ name, kind: 'interlude', rules });
-const end = { name: 'The end', kind: 'ending', outcome: 'won', rules: [press('home', 'Menu', { go: { place: 'title' } })] };
+export const end = {
+  name: 'The end',
+  kind: 'ending',
+  outcome: 'won',
+  rules: [press('home', 'Menu', { go: { place: 'title' } })]
+};
 const number = (name: string, initial: number, max: number) => ({ name, type: 'number', initial, min: 0, max, scope: 'run' });
 const fixedOrder = (...levels: string[]) => ({ main: { name: 'Main', draw: 'fixed', levels } });
 const begin = (more: object = {}) => press('begin', 'Begin', { go: { move: 'first', order: 'main' }, ...more });
 const next = { move: 'next', else: { place: 'end' } };
 
 const game = (name: string, parts: object) => ({ format: 'crow-lane', version: 1, name, start: 'title', ...parts });
+
+/** Three levels, and a door that opens by how many of them are won. */
+export const lockedBy = (condition: string) =>
+  game('A lock by number', {
+    orders: fixedOrder('one', 'two', 'three'),
+    places: {
+      title: menu(
+        'Title',
+        begin(),
+        press('vault', 'Vault', { if: condition, go: { place: 'end' } }),
+        press('stop', 'Stop', { go: { place: 'end' } })
+      ),
+      ...Object.fromEntries(
+        ['one', 'two', 'three'].map((id) => [id, level(id, [won(`w_${id}`, { move: 'next', else: { place: 'title' } })])])
+      ),
+      end
+    }
+  });
 
 export const jobs = {
   undrawn: game('A shuffled run', {
@@ -141,19 +164,5 @@ export const jobs = {
       end
     }
   }),
-  lock: game('A lock by number', {
-    orders: fixedOrder('one', 'two', 'three'),
-    places: {
-      title: menu(
-        'Title',
-        begin(),
-        press('vault', 'Vault', { if: 'wins(main) >= 2', go: { place: 'end' } }),
-        press('stop', 'Stop', { go: { place: 'end' } })
-      ),
-      ...Object.fromEntries(
-        ['one', 'two', 'three'].map((id) => [id, level(id, [won(`w_${id}`, { move: 'next', else: { place: 'title' } })])])
-      ),
-      end
-    }
-  })
+  lock: lockedBy('wins(main) >= 2')
 };

@@ -1,5 +1,6 @@
 import { parseArgs } from 'node:util';
-import { checking, usualLimit } from '@crow-lane/core/check/check';
+import { checking } from '@crow-lane/core/check/check';
+import { usualLimit } from '@crow-lane/core/check/explored';
 import type { Cause } from '@crow-lane/core/causes/causes';
 import { tryCauses } from '@crow-lane/core/causes/tried';
 import { decides, severities, type Report } from '@crow-lane/core/report/report';

@@ -2,7 +2,8 @@
  * One measurement of a family, in a process of its own: cold, and nothing before it has made the garbage that it has to
  * clear away.
  */
-import { check, finish, type Explorer } from '../src/check/check.ts';
+import { check, finish } from '../src/check/check.ts';
+import type { Explorer } from '../src/check/explored.ts';
 import { explore } from '../src/explore/plain.ts';
 import { Memory } from '../src/check/memory.ts';
 import { explorePacked } from '../src/explore/packed/explore.ts';

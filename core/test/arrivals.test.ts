@@ -1,7 +1,8 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { finish } from '../src/check/check.ts';
-import { arrivalSets, firstGameArrivals, routeToArrival } from '../src/check/arrivals.ts';
+import { arrivalSets, routeToArrival } from '../src/check/arrivals.ts';
+import { firstGameArrivals } from '../src/check/first-game.ts';
 import type { Report } from '../src/report/report.ts';
 import { isLevel, targetsOf, type FlowDocument, type Id } from '../src/document/types.ts';
 import { eventsIn } from '../src/play/events.ts';

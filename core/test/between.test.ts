@@ -2,8 +2,9 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { addWayBack, insertPlace, lacksWayBack } from '../src/document/edits/between.ts';
+import { insertPlace } from '../src/document/edits/between.ts';
 import { addPlace, emptyPlace, moveLevel } from '../src/document/edits/places.ts';
+import { addRule } from '../src/document/edits/rules.ts';
 import { apply, together } from '../src/document/patch.ts';
 import { findRule, type FlowDocument } from '../src/document/types.ts';
 import { layout } from '../src/lane/layout.ts';
@@ -72,17 +73,6 @@ describe('a place put into a way', () => {
 });
 
 describe('doors', () => {
-  it('know when their other side is missing, and get it by the exit that is free', () => {
-    const document = rooms();
-    expect(lacksWayBack(document, 'hall', findRule(document, 'in')!.rule)).to.equal(false);
-    expect(lacksWayBack(document, 'hall', findRule(document, 'down')!.rule)).to.equal(true);
-    const back = addWayBack(document, 'hall', 'cellar');
-    const after = apply(document, back.patch);
-    expect(findRule(after, back.id)!.rule).to.deep.include({ when: { touch: 'hatch' }, go: { place: 'hall' } });
-    expect(lacksWayBack(after, 'hall', findRule(after, 'down')!.rule)).to.equal(false);
-    expect(lacksWayBack(flow, 'quay', findRule(flow, 'lit')!.rule)).to.equal(false);
-  });
-
   it('are drawn as one route with two ends, and a door with one side as it is', () => {
     const { routes } = layout(rooms());
     const door = routes.find(({ back }) => back)!;
@@ -136,7 +126,9 @@ describe('lane: stability', () => {
 
   it('a rule more between two places leaves every level and menu where it is', () => {
     const before = layout(demo);
-    const made = together(demo, 'Two', () => addWayBack(demo, 'quay', 'light'));
+    const made = together(demo, 'Two', () =>
+      addRule(demo, { place: 'quay' }, { when: { press: 'Leap' }, go: { place: 'light' } })
+    );
     const after = layout(apply(demo, made.patch));
     for (const [id, tile] of before.tiles)
       if (tile.kind === 'level' || tile.kind === 'menu') expect(after.tiles.get(id)!.x, id).to.equal(tile.x);

@@ -173,7 +173,7 @@ describe('checks: of the document', () => {
       'No rule enters',
       (d) => (d.places.quay.entries = { door: { name: 'Door' }, roof: { name: 'Roof' } })
     ],
-    ['way-back', 'quay', 'not back', (d) => d.places.quay.rules.push(press('s', 'Stairs', { go: { place: 'loft' } }))],
+    ['way-back', 'quay', 'no way back', (d) => d.places.quay.rules.push(press('s', 'Stairs', { go: { place: 'loft' } }))],
     [
       'order-complete',
       'night',

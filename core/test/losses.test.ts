@@ -1,10 +1,12 @@
-/** Job by job what a designer forgets about losses: where they lead, and what they leave as it was. */
+/** Job by job what a designer forgets about losses and later games: where they lead, and what they leave as it was. */
 import { expect } from 'chai';
 import { check } from '../src/check/check.ts';
+import { restsOn } from '../src/check/rests.ts';
 import { apply } from '../src/document/patch.ts';
 import type { FlowDocument } from '../src/document/types.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
 import { flowOf } from './support/flows.ts';
+import { jobs } from './support/jobs.ts';
 
 const lost = (id: string, go: object, effects?: object[]) => ({
   id,
@@ -97,5 +99,60 @@ describe('a score after a loss', () => {
     const arrive = [{ id: 'fresh', when: { arrive: true }, do: [{ set: 'score', to: '0' }] }];
     expect(failing(game(lost('fall1', black), lost('fall2', black), { move: 'again' }, arrive))).to.deep.equal([]);
     expect(failing(game(lost('fall1', black), lost('fall2', black), { place: 'title' }))).to.deep.equal([]);
+  });
+});
+
+describe('a value that is kept', () => {
+  const told = (document: FlowDocument, options = {}) => {
+    const { outcome, message: text, why = [] } = check(document, options).checks.find((each) => each.check === 'second-game')!;
+    return { outcome, text, why: why.map((each) => each.text) };
+  };
+  const kept = flowOf(jobs.kept);
+  /** The same with another list of what Begin does, and something done at the end. */
+  const doing = (begin: object[], finish: object[] = []) =>
+    flowOf({
+      ...kept,
+      places: {
+        ...kept.places,
+        title: { ...kept.places.title, rules: [{ ...kept.places.title!.rules[0]!, do: begin }] },
+        end: { ...kept.places.end, rules: [...kept.places.end!.rules, { id: 'finish', when: { arrive: true }, do: finish }] }
+      }
+    } as Record<string, unknown>);
+
+  it('and changes with what a level of the second game begins is told with both, and can begin with each run', () => {
+    expect(told(kept)).to.deep.equal({
+      outcome: 'fails',
+      text: 'Score is carried into later games: One can begin with other values than in the first game.',
+      why: ['One is entered with 0 in the first game, and with 0 to 40 in later games.']
+    });
+    const verdict = message(kept, 'second-game');
+    const [fix] = repairsOf(kept, verdict);
+    expect(fix!.label).to.equal('Begin Score with each run');
+    const fixed = apply(kept, fix!.patch);
+    expect(check(fixed).checks.filter(({ check: name }) => name === 'second-game')).to.deep.equal([]);
+  });
+
+  it('is no news where a new game resets it, or only screens show it', () => {
+    expect(told(doing([{ begin: 'run' }, { reset: 'score' }])).outcome).to.equal('holds');
+    const onlyAtTheEnd = doing([{ reset: 'score' }], [{ set: 'score', to: '40' }]);
+    expect(told(onlyAtTheEnd).outcome).to.equal('holds');
+  });
+
+  it('is open where the flow is too large, or the first game is not asked for', () => {
+    expect(told(kept, { limit: 3 }).outcome).to.equal('open');
+    expect(told(kept, { firstGame: false }).outcome).to.equal('open');
+  });
+
+  it('stays accepted whatever becomes of the levels', () => {
+    const found = message(kept, 'second-game');
+    const accepted = {
+      ...kept,
+      accepted: [{ check: 'second-game', subject: 'score', reason: 'x', rests: restsOn(kept, found) }]
+    };
+    const places = { ...kept.places, one: { ...kept.places.one!, rules: kept.places.one!.rules.slice(0, 1) } };
+    const later = { ...accepted, places: { ...places, two: kept.places.one! } } as FlowDocument;
+    expect(check(later).checks.find(({ check: name }) => name === 'accepted-unused')!.message).to.not.contain('has changed');
+    const other = { ...accepted, variables: { score: { ...kept.variables.score!, max: 50 } } } as FlowDocument;
+    expect(check(other).checks.find(({ check: name }) => name === 'accepted-unused')!.message).to.contain('has changed');
   });
 });

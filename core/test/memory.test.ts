@@ -10,18 +10,21 @@ import { documentFrom } from './support/flows.ts';
 const text = readFileSync(join(__dirname, '../../demo/lamplighters-round.crow.json'), 'utf8');
 const demo = (): FlowDocument => documentFrom(text);
 
-/** Checks with one memory, and counts how often the flow was explored. */
+/** Checks with one memory, and counts how often the flow was explored, and its first game. */
 function remembering() {
   const memory = new Memory();
   let explored = 0;
+  let firstGames = 0;
   return {
     explored: () => explored,
+    firstGames: () => firstGames,
     check: (document: FlowDocument, limit = 200_000) =>
       check(document, {
         limit,
         memory,
         explorer: (...given) => {
-          explored++;
+          if (Object.hasOwn(given[0].document.places, 'copy_1')) firstGames++;
+          else explored++;
           return explorePacked(...given);
         }
       })
@@ -30,7 +33,7 @@ function remembering() {
 
 describe('the memory of a check', () => {
   it('explores once what only has other words, and says the new ones', () => {
-    const { check: again, explored } = remembering();
+    const { check: again, explored, firstGames } = remembering();
     again(demo());
     const document = demo();
     document.name = 'Another name';
@@ -38,7 +41,7 @@ describe('the memory of a check', () => {
     for (const rule of document.rules) rule.note = 'why';
     document.accepted = [{ check: 'never-stuck', subject: 'nobody', reason: 'meant' }];
     expect(again(document)).to.deep.equal(check(document));
-    expect(explored()).to.equal(1);
+    expect([explored(), firstGames()]).to.deep.equal([1, 1]);
     expect(again(document).checks.some(({ message }) => message.includes(', renamed'))).to.equal(true);
   });
 

@@ -62,7 +62,7 @@ describe('repairs', () => {
     expect(offered('signal-heard', 'horn')).to.include('Let the rule that waits for Tide hear Fog horn');
     expect(offered('condition', 'another')[0]).to.equal('Change “live” to Lives');
     expect(offered('reference', 'rule/help')[0]).to.equal('Add the menu Manual');
-    expect(offered('way-back', 'nets')).to.deep.equal(['Add the way back: from Net cellar to Net Lofts']);
+    expect(offered('way-back', 'nets')).to.deep.equal(['Make the other side: from Net cellar to Net Lofts']);
     expect(offered('number-skipped', 'brim')).to.deep.equal(['Ask for Oil at least 12']);
     expect(offered('order-complete', 'drawn')).to.deep.equal(['List each level once in each row']);
     expect(offered('moves-on', 'well')).to.deep.equal(['From Old well to Title']);

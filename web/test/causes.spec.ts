@@ -30,6 +30,12 @@ for (const { job, cause, says, fix } of told)
 const noted: { job: keyof typeof jobs; note: string; says: string; fix: string }[] = [
   { job: 'fall', note: 'lost-elsewhere fall1', says: 'leads to One, not back', fix: 'Start the lost level again instead' },
   { job: 'fall', note: 'gain-kept score', says: 'keeps what was gained', fix: 'Begin Score with each attempt' },
+  {
+    job: 'kept',
+    note: 'second-game score',
+    says: 'One can begin with other values than in the first game',
+    fix: 'Begin Score with each run'
+  },
   { job: 'lock', note: 'goal-partial vault', says: 'is satisfied before all are done', fix: 'Ask for all: 3 levels' }
 ];
 

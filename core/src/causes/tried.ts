@@ -30,7 +30,7 @@ export function* tryCauses(
   for (let cause = untried(causes); cause; cause = untried(causes)) {
     let best: Fixed | undefined;
     for (const change of repairsOf(document, cause.verdict)) {
-      const after = finish(checking(apply(document, change.patch), { limit, memory }));
+      const after = finish(checking(apply(document, change.patch), { limit, memory, firstGame: false }));
       states += after.states;
       const fixed = { change, removed: removedBy(before, after) };
       if (fixed.removed.has(verdictKey(cause.verdict)) && (!best || better(fixed, best))) best = fixed;

@@ -1,40 +1,31 @@
 /** All verdicts on a document (docs/flow-format.md, sections 6 and 8). */
 import { own, type FlowDocument } from '../document/types.ts';
-import { prepare, type Flow } from '../play/flow.ts';
-import { checkApart } from './apart.ts';
+import { prepare } from '../play/flow.ts';
 import { documentChecks } from './document-checks.ts';
-import { explorePacked } from '../explore/packed/explore.ts';
-import type { Codes } from '../explore/packed/known-codes.ts';
-import { arrivalsOf, exploredChecks } from './explored-checks.ts';
-import type { Facts, Progress } from '../explore/facts.ts';
-import { seenOf, type Memory } from './memory.ts';
+import { explored, type ExploreOptions } from './explored.ts';
+import { laterGames } from './first-game.ts';
+import type { Progress } from '../explore/facts.ts';
 import type { Report, Verdict } from '../report/report.ts';
 import { restsOn } from './rests.ts';
 import { verdict } from './verdict.ts';
 
-/** How a flow is explored: up to a limit of states, and of the bytes they take, step by step. */
-export type Explorer = (
-  flow: Flow,
-  limit: number,
-  bytes?: number,
-  asked?: { codes?: Codes | undefined }
-) => Generator<Progress, Facts>;
-
-export interface CheckOptions {
-  /** How many states to look at before verdicts that are not certain by then are left open. */
-  limit?: number | undefined;
-  /** How many bytes the states may take, likewise. */
-  bytes?: number;
-  explorer?: Explorer;
-  /** Of the check before, by the same explorer: what is the same to play is not explored again. */
-  memory?: Memory;
+export interface CheckOptions extends ExploreOptions {
+  /** Whether the first game is explored by itself too; without it, what only that can say is left open. */
+  firstGame?: boolean;
 }
-
-export const usualLimit = 200_000;
 
 /** Checks a document of right shape. */
 export function check(document: FlowDocument, options: CheckOptions = {}): Report {
   return finish(checking(document, options));
+}
+
+/** What is explored after some states have been: the progress goes on from there. */
+function* after<T>(states: number, run: Generator<Progress, T>): Generator<Progress, T> {
+  for (;;) {
+    const { done, value } = run.next();
+    if (done) return value;
+    yield { ...value, states: states + value.states };
+  }
 }
 
 /** Runs a generator to its end. */
@@ -48,22 +39,25 @@ export function finish<T>(run: Generator<unknown, T>): T {
 /** The same step by step: who drives it can show progress, pause, or stop by not going on. */
 export function* checking(
   document: FlowDocument,
-  { limit = usualLimit, bytes, explorer = explorePacked, memory }: CheckOptions = {}
+  { firstGame = true, ...options }: CheckOptions = {}
 ): Generator<Progress, Report> {
   const flow = prepare(document);
   const base = { format: 'crow-lane-report', version: 1, flow: document.name } as const;
   const known = documentChecks(flow);
   if (!own(document.places, document.start))
     return { ...base, states: 0, complete: false, checks: accept(document, known, false), arrivals: {} };
-  const seen = memory ? seenOf(document, `${limit} ${bytes}`) : '';
-  const recalled = memory?.recall(flow, seen);
-  const facts = recalled ?? (yield* explorer(flow, limit, bytes, { codes: memory?.codes }));
-  if (!recalled) memory?.keep(facts, seen);
-  const cut = { states: facts.count, complete: facts.complete, checks: exploredChecks(facts), arrivals: arrivalsOf(facts) };
-  const apart = facts.complete || explorer !== explorePacked ? undefined : yield* checkApart(flow, cut, limit, bytes);
-  const { states, complete, checks, arrivals } = apart ?? cut;
-  const large = complete || facts.large.length === 0 ? {} : { large: facts.large };
-  return { ...base, states, complete, ...large, checks: accept(document, [...known, ...checks], complete), arrivals };
+  const { states, complete, checks, arrivals, large } = yield* explored(flow, options);
+  const memory = options.memory?.ofFirstGame();
+  const firstGames = laterGames(document, complete && firstGame ? arrivals : undefined, { ...options, memory });
+  const later = yield* after(states, firstGames);
+  return {
+    ...base,
+    states,
+    complete,
+    ...(large && { large }),
+    checks: accept(document, [...known, ...checks, ...later], complete),
+    arrivals
+  };
 }
 
 /** Marks the verdicts that the designer means to keep, and says which entries name none. */

@@ -1,12 +1,13 @@
 /** The checks that read the document only (docs/flow-format.md, section 6, second list). */
-import { findRule, isLevel, type FlowDocument, type Id } from '../document/types.ts';
+import { doorsOf } from '../document/doors.ts';
+import { findRule, type FlowDocument, type Id } from '../document/types.ts';
 import { piecesIn, variablesIn, type Expression } from '../language/ast.ts';
 import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import { placeName, ruleWords } from '../words/words.ts';
 import { goalCounts, goalsPartial } from './goal-checks.ts';
 import { gainsKept, lostElsewhere } from './loss-checks.ts';
-import type { Verdict } from '../report/report.ts';
+import type { Reason, Verdict } from '../report/report.ts';
 import { goodTargets, numbersSkipped, overtakenDeadlines, rulesHidden, waitsTooShort } from './rule-checks.ts';
 import { loads, nameNumbers, orders } from './order-checks.ts';
 import { plain, verdict } from './verdict.ts';
@@ -127,25 +128,23 @@ function entriesUsed(flow: Flow): Verdict[] {
   });
 }
 
-function waysBack(flow: Flow): Verdict[] {
-  const { document } = flow;
-  const leads = new Map(
-    flow.levels.map(([id]) => {
-      const to = flow
-        .applying(id, id)
-        .all.flatMap((rule) => goodTargets(flow, rule).flatMap((target) => ('place' in target ? [target.place] : [])));
-      return [id, new Set(to.filter((place) => place !== id && isLevel(document, place)))];
-    })
-  );
-  return flow.levels.map(([id, level]) => {
-    const oneWay = [...leads.get(id)!].filter((other) => !leads.get(other)!.has(id));
+/** Each door of a level has another side, which leads back to where it stands. */
+function waysBack({ document, levels }: Flow): Verdict[] {
+  return levels.map(([id, level]) => {
+    const why = doorsOf(document, id).flatMap(({ side, other, wrong }): Reason[] => {
+      if (other && wrong === undefined) return [];
+      const there = placeName(document, side.to);
+      const name = side.exit === undefined ? undefined : level.pieces[side.exit]!.name;
+      const text = !other
+        ? `${name ? `${name} of ${level.name}` : level.name} leads to ${there} with no way back.`
+        : `The way back from ${there} through ${name} arrives at ${level.pieces[wrong!]!.name}.`;
+      return [{ text, rule: side.rule.id, places: [side.to] }];
+    });
     const failing =
-      oneWay.length > 0
-        ? `From ${level.name} the player comes to ${oneWay.map((other) => placeName(document, other)).join(', ')}, but not back.`
-        : undefined;
-    return plain('way-back', id, failing, `Wherever ${level.name} leads, there is a way back.`, {
+      why.length === 0 ? undefined : why.length === 1 ? why[0]!.text : `${why.length} doors of ${level.name} do not lead back.`;
+    return plain('way-back', id, failing, `Every door of ${level.name} leads back.`, {
       pointer: `/places/${id}`,
-      ...(failing ? { why: [{ text: failing, places: oneWay }] } : {})
+      ...(failing && { why })
     });
   });
 }

@@ -8,6 +8,12 @@ export class Memory {
   /** The code that the packed exploration has written. */
   readonly codes = new Codes();
   private last: { seen: string; facts: Facts } | undefined;
+  private first: Memory | undefined;
+
+  /** What is known of the flow of the first game, which is explored by itself. */
+  ofFirstGame(): Memory {
+    return (this.first ??= new Memory());
+  }
 
   /** What is known of a flow, if play sees the same in it; `seen` is that of `seenOf`. */
   recall(flow: Flow, seen: string): Facts | undefined {

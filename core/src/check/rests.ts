@@ -11,6 +11,8 @@ export function restsOn(document: FlowDocument, { check, pointer, why = [], vari
   // of a game that is meant to have no end, or no way to it, the way round may change
   if (check === 'ending-in-reach')
     return digest(Object.keys(document.places).filter((id) => document.places[id]!.kind === 'ending'));
+  // and that of a value that is meant to be kept, the levels
+  if (check === 'second-game') return digest([at(document, pointer!)]);
   const parts = [
     pointer === undefined ? null : at(document, pointer),
     ...why.map(({ rule }) => (rule === undefined ? null : (findRule(document, rule)?.rule ?? null))),

@@ -43,17 +43,30 @@ export function change<T extends object>(document: T, label: string, operations:
   return { label, patch: forward.patch, inverse: backward.patch };
 }
 
+/** Edits made one after another, where a later one needs what an earlier one gave, as one change. */
+export class Series<T extends object> {
+  private readonly patch: Patch = [];
+  private readonly inverse: Patch = [];
+
+  constructor(public now: T) {}
+
+  make<C extends Change>(made: C): C {
+    this.patch.push(...made.patch);
+    this.inverse.unshift(...made.inverse);
+    this.now = apply(this.now, made.patch);
+    return made;
+  }
+
+  whole(label: string): Change {
+    return { label, patch: this.patch, inverse: this.inverse };
+  }
+}
+
 /** Several edits as one change: each is made on the document that the one before it gives. */
 export function together<T extends object>(document: T, label: string, ...edits: ((document: T) => Change)[]): Change {
-  const whole: Change = { label, patch: [], inverse: [] };
-  let now = document;
-  for (const edit of edits) {
-    const { patch, inverse } = edit(now);
-    whole.patch.push(...patch);
-    whole.inverse.unshift(...inverse);
-    now = apply(now, patch);
-  }
-  return whole;
+  const series = new Series(document);
+  for (const edit of edits) series.make(edit(series.now));
+  return series.whole(label);
 }
 
 /** Whether a patch changes what a pointer names, a part of it, or something that it is in. */

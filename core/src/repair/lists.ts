@@ -163,6 +163,12 @@ const gainKept: Offers = (document, { subject, why = [] }) => {
   ];
 };
 
+/** A kept value that later games should not know begins with each run. */
+const secondGame: Offers = (document, { subject }) => {
+  const variable = document.variables[subject]!;
+  return [named(`Begin ${variable.name} with each run`, changeVariable(document, subject, { ...variable, scope: 'run' }))];
+};
+
 export const listRepairs = {
   'signal-heard': signalHeard,
   'signal-raised': signalRaised,
@@ -172,5 +178,6 @@ export const listRepairs = {
   'value-clamped': valueClamped,
   'name-number': nameNumber,
   'load-limit': loadLimit,
-  'gain-kept': gainKept
+  'gain-kept': gainKept,
+  'second-game': secondGame
 };

@@ -1,6 +1,7 @@
 /** Findings about places: not reached, not to be completed, no way on. */
 import { cut } from '../document/cut.ts';
-import { addWayBack } from '../document/edits/between.ts';
+import { doorOf } from '../document/doors.ts';
+import { addOtherSide, arriveAtDoor } from '../document/edits/doors.ts';
 import { removeEntry, setListed } from '../document/edits/lists.ts';
 import { changePiece, changeVariable, removePiece } from '../document/edits/parts.ts';
 import { addPlace, emptyPlace, renamePlace } from '../document/edits/places.ts';
@@ -286,10 +287,10 @@ const entryUsed: Offers = (document, { subject }) => {
 };
 
 const wayBack: Offers = (document, { subject: from, why = [] }) =>
-  why.flatMap(({ places = [] }) =>
-    places.map((to) =>
-      named(`Add the way back: from ${name(document, to)} to ${name(document, from)}`, addWayBack(document, from, to))
-    )
+  why.map(({ rule, places = [] }) =>
+    doorOf(document, from, rule!)!.other
+      ? named(`Arrive at the same door: from ${name(document, places[0]!)}`, arriveAtDoor(document, rule!))
+      : named(`Make the other side: from ${name(document, places[0]!)} to ${name(document, from)}`, addOtherSide(document, rule!))
   );
 
 const nameUnique: Offers = (document, { subject: id }) => {

@@ -1,7 +1,7 @@
 /** Winning and losing in one stroke: one sentence for many levels, made as ordinary rules of each. */
 import { addPiece, changePiece } from '../document/edits/parts.ts';
 import { addRule, removeRule } from '../document/edits/rules.ts';
-import { apply, together, type Change } from '../document/patch.ts';
+import { Series, together, type Change } from '../document/patch.ts';
 import { type FlowDocument, type Id, type Level, type PieceKind, type Target, type Trigger } from '../document/types.ts';
 import { countOf } from '../vocabulary/pieces.ts';
 
@@ -63,29 +63,20 @@ function ofLevel(
   go: Target,
   instead: boolean
 ): Change {
-  const whole: Change = { label: '', patch: [], inverse: [] };
-  let now = document;
-  const make = (made: Change) => {
-    whole.patch.push(...made.patch);
-    whole.inverse.unshift(...made.inverse);
-    now = apply(now, made.patch);
-  };
+  const series = new Series(document);
   if (instead)
-    for (const rule of (document.places[level] as Level).rules) if (rule.result === result) make(removeRule(now, rule.id));
+    for (const rule of (document.places[level] as Level).rules)
+      if (rule.result === result) series.make(removeRule(series.now, rule.id));
   let piece: Id | undefined;
   if ('piece' in how) {
-    piece = pieceNamed(now, level, how.piece);
-    if (piece === undefined) {
-      const added = addPiece(now, level, { name: how.piece, kind: kind! });
-      make(added);
-      piece = added.id;
-    }
+    piece =
+      pieceNamed(series.now, level, how.piece) ?? series.make(addPiece(series.now, level, { name: how.piece, kind: kind! })).id;
     // "at least 5" of what there is one of so far can only mean that there are five
-    const there = (now.places[level] as Level).pieces[piece]!;
-    if (how.by === 'some' && countOf(there) < how.count) make(changePiece(now, level, piece, { count: how.count }));
+    const there = (series.now.places[level] as Level).pieces[piece]!;
+    if (how.by === 'some' && countOf(there) < how.count) series.make(changePiece(series.now, level, piece, { count: how.count }));
   }
-  make(addRule(now, { place: level }, { when: triggerOf(how, piece), go, result }));
-  return whole;
+  series.make(addRule(series.now, { place: level }, { when: triggerOf(how, piece), go, result }));
+  return series.whole('');
 }
 
 function pieceNamed(document: FlowDocument, level: Id, name: string): Id | undefined {

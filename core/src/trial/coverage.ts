@@ -115,7 +115,7 @@ export function* routeToUse(
 }
 
 function* routeOf(document: FlowDocument, check: string, subject: Id, options: CheckOptions) {
-  const { checks } = yield* checking(document, options);
+  const { checks } = yield* checking(document, { ...options, firstGame: false });
   const verdict = checks.find((each) => each.check === check && each.subject === subject);
   return verdict?.outcome === 'holds' ? verdict.route : undefined;
 }

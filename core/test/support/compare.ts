@@ -1,6 +1,7 @@
 /** What two explorations must agree on, and how random documents are compared. */
 import { expect } from 'chai';
-import { checking, type Explorer } from '../../src/check/check.ts';
+import { checking } from '../../src/check/check.ts';
+import type { Explorer } from '../../src/check/explored.ts';
 import { explore } from '../../src/explore/plain.ts';
 import type { Memory } from '../../src/check/memory.ts';
 import { mergedOf } from '../../src/explore/packed/merging.ts';

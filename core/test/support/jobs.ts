@@ -104,6 +104,18 @@ export const jobs = {
       end: { ...end, message: 'Score: {score}' }
     }
   }),
+  kept: game('A second game', {
+    variables: { score: { ...number('Score', 0, 40), scope: 'kept' } },
+    places: {
+      title: menu('Title', begin({ do: [{ begin: 'run' }], go: { place: 'one' } })),
+      one: level(
+        'One',
+        [{ id: 'gain', when: { collect: 'lamp' }, do: [{ set: 'score', to: 'score + 10' }] }, won('w', { place: 'end' })],
+        lamps(2)
+      ),
+      end: { ...end, message: 'Score: {score}' }
+    }
+  }),
   score: game('A target score', {
     variables: { score: number('Score', 0, 9) },
     orders: fixedOrder('one', 'two'),

@@ -81,7 +81,7 @@ export async function pull(page: Page, from: string, to: { x: number; y: number 
 
 /** Axe finds nothing serious on the page; at night only colours are another than in daylight. */
 export async function nothingSerious(page: Page, where = 'here', theme = 'daylight'): Promise<void> {
-  const axe = new AxeBuilder({ page }).options({ resultTypes: ['violations'], preload: false });
+  const axe = new AxeBuilder({ page }).options({ resultTypes: ['violations'], preload: false }).setLegacyMode();
   if (theme === 'night') axe.withRules('color-contrast');
   const { violations } = await axe.analyze();
   expect(

@@ -1,7 +1,7 @@
-/** Edits of ways between places: a place put into a way, and the way back through a door. */
+/** A place that is put into the way between others. */
 import { change, together, type Change } from '../patch.ts';
 import { findRule, isLevel, targetsOf, type FlowDocument, type Id, type PlaceTarget, type Rule, type Target } from '../types.ts';
-import { addRule, changeRule, doorRule, likelyRule, wireRule, type NewRule } from './rules.ts';
+import { addRule, changeRule, likelyRule, wireRule, type NewRule } from './rules.ts';
 
 /**
  * Puts a place into the way of some rules: what led to `to` leads to the place, and the place leads on as they did. With
@@ -44,22 +44,6 @@ function redirected(document: FlowDocument, { go }: Rule, to: Id | undefined, pl
   if (otherwise && 'place' in otherwise && otherwise.place === to && 'move' in target)
     return { go: { ...target, else: here(otherwise) }, moved: otherwise };
   return { go: here(target), moved: target };
-}
-
-/** Whether a rule takes the player from one level into another that leads nowhere back. */
-export function lacksWayBack(document: FlowDocument, from: Id, rule: Rule): boolean {
-  const { go } = rule;
-  if (!go || !('place' in go) || rule.result || !isLevel(document, from) || !isLevel(document, go.place) || go.place === from)
-    return false;
-  return !document.places[go.place]!.rules.some(
-    (each) => each.go && targetsOf(each.go).some((to) => 'place' in to && to.place === from)
-  );
-}
-
-/** Gives a door its other side: a rule in the level it leads to that takes the player back. */
-export function addWayBack(document: FlowDocument, from: Id, to: Id): Change & { id: Id } {
-  const { id, patch, inverse } = addRule(document, { place: to }, doorRule(document, to, from));
-  return { id, patch, inverse, label: `${document.places[to]!.name}: a way back to ${document.places[from]!.name}` };
 }
 
 /** How a place is likely left toward what play decides. */

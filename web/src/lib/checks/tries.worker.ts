@@ -1,5 +1,6 @@
 /** Checks what repairs would come to, and what earlier revisions came to: off the page's thread. */
 import { checking, finish } from '@crow-lane/core/check/check';
+import { Memory } from '@crow-lane/core/check/memory';
 import { compareReports, type VerdictChange } from '@crow-lane/core/report/compare';
 import type { Report } from '@crow-lane/core/report/report';
 import { apply, type Patch } from '@crow-lane/core/document/patch';
@@ -14,8 +15,10 @@ export type Question = { id: number } &
   );
 export type Answer = { id: number; changes?: VerdictChange[]; failed?: string };
 
+/** What was explored of the document before is not explored again for each fix of it. */
+const memory = new Memory();
 let known: { base: string; report: Report } | undefined;
-const report = (document: FlowDocument) => finish(checking(document));
+const report = (document: FlowDocument) => finish(checking(document, { memory }));
 
 function changes(question: Question): VerdictChange[] {
   if (question.ask === 'between') return compareReports(report(question.before), report(question.after));

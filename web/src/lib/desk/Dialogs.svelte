@@ -19,6 +19,7 @@
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
   import Dialog from '$lib/parts/Dialog.svelte';
+  import DoorDialog from './DoorDialog.svelte';
   import { pickedTarget, targetChoices, type PickedTarget } from '$lib/parts/targets.ts';
 
   /** The questions that an act on the lane may need an answer to. */
@@ -117,6 +118,7 @@
     ['Arrows, Home, End', 'walk the lane'],
     ['Enter', 'to the desk of the selected place'],
     ['m', 'move: where does the player go from here?'],
+    ['o', 'door: from the selected level into another, and back'],
     ['n', 'new place'],
     ['Alt ← →', 'move the selected level along its order'],
     ['Delete', 'delete the selected places'],
@@ -188,6 +190,8 @@
       />
     </div>
   </Dialog>
+{:else if view.dialog?.is === 'door'}
+  <DoorDialog from={view.dialog.from} onclose={close} />
 {:else if view.dialog?.is === 'delete'}
   {@const { places } = view.dialog}
   {@const pointers = places.flatMap((place) => pointersTo(flow.document, place).map((each) => ({ ...each, place })))}
@@ -256,22 +260,6 @@
 {/if}
 
 <style>
-  label {
-    display: flex;
-    align-items: center;
-    justify-content: space-between;
-    gap: 12px;
-    margin-bottom: 8px;
-  }
-  label input,
-  label select {
-    width: 300px;
-  }
-  .acts {
-    display: flex;
-    gap: 6px;
-    margin-top: 14px;
-  }
   ul {
     list-style: square;
     padding-left: 18px;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { renameExit } from '@crow-lane/core/document/edits/doors';
   import { changePiece, removePiece } from '@crow-lane/core/document/edits/parts';
   import { type Id, type Piece, type PieceKind, type Renewal } from '@crow-lane/core/document/types';
   import Popup from '$lib/parts/Popup.svelte';
@@ -17,6 +18,12 @@
   function set(fields: Partial<Piece>) {
     flow.edit(changePiece(flow.document, level, id, fields));
   }
+
+  /** A door keeps one name: the entry that stands where an exit does goes along. */
+  function rename(name: string) {
+    if (piece.kind === 'exit') flow.edit(renameExit(flow.document, level, id, name));
+    else set({ name });
+  }
 </script>
 
 <div class="row" data-piece={id}>
@@ -25,7 +32,7 @@
     aria-label="Name of {piece.name}"
     value={piece.name}
     maxlength="80"
-    onchange={(event) => event.currentTarget.value.trim() && set({ name: event.currentTarget.value.trim() })}
+    onchange={(event) => event.currentTarget.value.trim() && rename(event.currentTarget.value.trim())}
   />
   {#if usedUp(piece) || countOf(piece) > 1}
     <input

@@ -1,11 +1,12 @@
 <script lang="ts">
   import { changeRule, moveRule, removeRule, type NewRule } from '@crow-lane/core/document/edits/rules';
-  import { addWayBack, lacksWayBack } from '@crow-lane/core/document/edits/between';
+  import { doorOf } from '@crow-lane/core/document/doors';
+  import { addOtherSide, arriveAtDoor, removeDoor } from '@crow-lane/core/document/edits/doors';
   import { giveRule } from '@crow-lane/core/document/edits/lists';
   import { same } from '@crow-lane/core/document/patch';
-  import { levelsOf, type Effect, type Owner, type PlaceTarget, type Rule, type Target } from '@crow-lane/core/document/types';
+  import { levelsOf, type Effect, type Id, type Level, type Owner, type Rule, type Target } from '@crow-lane/core/document/types';
   import { readBefore } from '@crow-lane/core/play/reading';
-  import { conditionWords, ownerWords, ruleWords } from '@crow-lane/core/words/words';
+  import { conditionWords, ownerWords, placeName, ruleWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import { failures } from '$lib/flow/live-checks.svelte.ts';
   import Note from '$lib/parts/Note.svelte';
@@ -65,6 +66,10 @@
     found.push({ to: { flow: true }, words: `of all levels (${levels.length})` });
     return found.some(({ to }) => same(to, owner)) ? found : [];
   });
+  /** Where it is a side of a door: that, and the other side. */
+  const door = $derived('place' in owner && !shared ? doorOf(flow.document, owner.place, rule.id) : undefined);
+  const twoWay = $derived(door?.side.exit !== undefined && door.other?.exit !== undefined);
+  const nameOf = (level: Id, exit: Id) => (flow.document.places[level] as Level).pieces[exit]!.name;
   const effects = $derived(rule.do ?? []);
   const otherwise = $derived(rule.go && 'move' in rule.go ? rule.go.else : undefined);
 
@@ -143,13 +148,27 @@
         />{/if}{#if rule.by}{', '}<TransitionPart {owner} by={rule.by} {effects} onchange={(by) => change({ by })} />{/if}{/if}.
     {#if shared}<span class="dim">{ownerWords(flow.document, owner)}</span>{/if}
     {#if before !== undefined}<span class="order">read before “{before}”</span>{/if}
-    {#if 'place' in owner && lacksWayBack(flow.document, owner.place, rule)}
-      {@const [from, to] = [owner.place, (rule.go as PlaceTarget).place]}
-      <span class="order"
-        >one way; <button type="button" class="link" onclick={() => flow.edit(addWayBack(flow.document, from, to))}
-          >add the way back?</button
-        ></span
-      >
+    {#if door}
+      {@const { side, other, wrong } = door}
+      {@const room = placeName(flow.document, side.to)}
+      <span class="order">
+        {#if side.through.length > 0}through {side.through.map((id) => placeName(flow.document, id)).join(', ')} to {room};{/if}
+        {#if !other}
+          one way; <button type="button" class="link" onclick={() => flow.edit(addOtherSide(flow.document, rule.id))}
+            >make the other side?</button
+          >
+        {:else if wrong !== undefined}
+          <span class="lost">the way back arrives at {nameOf(side.level, wrong)};</span>
+          <button type="button" class="link" onclick={() => flow.edit(arriveAtDoor(flow.document, rule.id))}
+            >arrive at this door?</button
+          >
+        {:else if twoWay}
+          both ways: back by {nameOf(other.level, other.exit!)} in {room};
+          <button type="button" class="link" onclick={() => flow.edit(removeDoor(flow.document, other.rule.id, 'this side'))}
+            >make it one-way</button
+          >
+        {/if}
+      </span>
     {/if}
     {#if rule.note}<p class="note">{rule.note}</p>{/if}
     {#each findings as finding, at (at)}<p class="why">{finding}</p>{/each}
@@ -207,9 +226,9 @@
     <button
       type="button"
       class="btn btn-xs btn-square"
-      title="Delete this rule"
-      aria-label="Delete this rule"
-      onclick={() => flow.edit(removeRule(flow.document, rule.id))}>×</button
+      title={twoWay ? 'Delete this door, both sides' : 'Delete this rule'}
+      aria-label={twoWay ? 'Delete this door, both sides' : 'Delete this rule'}
+      onclick={() => flow.edit(twoWay ? removeDoor(flow.document, rule.id) : removeRule(flow.document, rule.id))}>×</button
     >
   </div>
 </div>

@@ -26,6 +26,12 @@
     draft = { ...current, ...fields };
   }
 
+  /** What covers and uncovers takes time: half a second each, until something else is said. */
+  function setStyle(style: Transition['style']) {
+    const untimed = style !== 'cut' && !current.out && !current.in;
+    set({ style, ...(untimed && { out: 0.5, in: 0.5 }) });
+  }
+
   function keep(close: () => void) {
     const next = Object.fromEntries(
       Object.entries(current).filter(([, value]) => value !== undefined && value !== '' && value !== 0)
@@ -49,7 +55,7 @@
           class="select select-xs"
           data-first
           value={current.style}
-          onchange={(event) => set({ style: event.currentTarget.value as Transition['style'] })}
+          onchange={(event) => setStyle(event.currentTarget.value as Transition['style'])}
         >
           <option value="cut">at once</option>
           <option value="fade">fade</option>

@@ -49,6 +49,9 @@
       <button type="button" class="link" onclick={() => (view.dialog = { is: 'move', from: id })}
         >+ another way out <kbd>m</kbd></button
       >
+      {#if place.kind === 'level'}
+        <button type="button" class="link" onclick={() => (view.dialog = { is: 'door', from: id })}>+ door <kbd>o</kbd></button>
+      {/if}
     </p>
   {/if}
 {/each}

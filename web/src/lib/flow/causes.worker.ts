@@ -32,7 +32,7 @@ const tell = (causes: Cause[], trying: boolean) => self.postMessage({ causes: to
 /** As often as this, in milliseconds, the page is told how far it has come. */
 const often = 400;
 /** So many states, and milliseconds, are spent before the rest waits until it is asked for. */
-const budget = { states: 1_000_000, time: 60_000 };
+const budget = { states: 1_500_000, time: 60_000 };
 
 let run: ReturnType<typeof tryCauses> | undefined;
 

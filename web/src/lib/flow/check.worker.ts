@@ -1,5 +1,6 @@
 /** Checks a document off the page's thread, in short turns, so that a newer document can take its place at once. */
-import { checking, usualLimit } from '@crow-lane/core/check/check';
+import { checking } from '@crow-lane/core/check/check';
+import { usualLimit } from '@crow-lane/core/check/explored';
 import { Memory } from '@crow-lane/core/check/memory';
 import { withoutRoute } from '@crow-lane/core/check/verdict';
 import type { Report, Verdict } from '@crow-lane/core/report/report';

@@ -25,6 +25,7 @@ export class View {
         into?: { rules: Id[]; from: Id[]; to: Id | undefined };
       }
     | { is: 'move'; from: Id }
+    | { is: 'door'; from: Id }
     | { is: 'delete'; places: Id[] }
     | { is: 'value'; id: Id }
     | { is: 'keys' }

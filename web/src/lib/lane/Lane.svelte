@@ -231,6 +231,7 @@
       focusTile(copy);
     },
     m: (from) => (view.dialog = { is: 'move', from }),
+    o: (from) => flow.document.places[from]!.kind === 'level' && (view.dialog = { is: 'door', from }),
     Delete: () => (view.dialog = { is: 'delete', places: view.all }),
     Backspace: () => (view.dialog = { is: 'delete', places: view.all }),
     Enter: () => document.querySelector<HTMLElement>('#desk button, #desk input')?.focus(),

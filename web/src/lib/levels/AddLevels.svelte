@@ -55,22 +55,3 @@
     </p>
   </form>
 </Dialog>
-
-<style>
-  label {
-    display: flex;
-    align-items: center;
-    justify-content: space-between;
-    gap: 12px;
-    margin-bottom: 8px;
-  }
-  label input,
-  label select {
-    width: 300px;
-  }
-  .acts {
-    display: flex;
-    gap: 6px;
-    margin-top: 12px;
-  }
-</style>

@@ -124,9 +124,4 @@
   .amount {
     width: 80px;
   }
-  .acts {
-    display: flex;
-    gap: 6px;
-    margin-top: 12px;
-  }
 </style>

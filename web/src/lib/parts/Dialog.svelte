@@ -41,4 +41,24 @@
     font-size: 16px;
     margin-bottom: 10px;
   }
+  /* what is asked stands in lines: its name, and where it is answered */
+  .inner :global(form label) {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
+    gap: 12px;
+    margin-bottom: 8px;
+  }
+  .inner :global(form label > :is(input:not([type='checkbox']), select)) {
+    width: 280px;
+  }
+  .inner :global(form label.check) {
+    justify-content: flex-start;
+    gap: 8px;
+  }
+  .inner :global(.acts) {
+    display: flex;
+    gap: 6px;
+    margin-top: 14px;
+  }
 </style>

@@ -1,6 +1,7 @@
 /** Questions about arrivals that are asked now and then: off the page's thread, each run to its end. */
-import { firstGameArrivals, routeToArrival } from '@crow-lane/core/check/arrivals';
+import { routeToArrival } from '@crow-lane/core/check/arrivals';
 import { finish } from '@crow-lane/core/check/check';
+import { firstGameArrivals } from '@crow-lane/core/check/first-game';
 import type { Report } from '@crow-lane/core/report/report';
 import type { FlowDocument, Id, Step } from '@crow-lane/core/document/types';
 

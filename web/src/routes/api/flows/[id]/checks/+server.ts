@@ -1,5 +1,5 @@
 import { json } from '@sveltejs/kit';
-import { usualLimit } from '@crow-lane/core/check/check';
+import { usualLimit } from '@crow-lane/core/check/explored';
 import { answering, body, jsonZipped, numberIn, problem } from '$lib/server/answer.ts';
 import { flowAt } from '$lib/server/history.ts';
 import { checkSchema, etag } from '$lib/server/formats.ts';

@@ -1,4 +1,4 @@
-import { usualLimit } from '@crow-lane/core/check/check';
+import { usualLimit } from '@crow-lane/core/check/explored';
 import { answering, numberIn, problem } from '$lib/server/answer.ts';
 import { flowAt } from '$lib/server/history.ts';
 import { beginCheck, followJob } from '$lib/server/jobs.ts';

@@ -50,7 +50,7 @@ describe('causes', () => {
   it('take along what their fix removes', () => {
     const causes = deciding(tried(row));
     expect(causes.map(({ verdict }) => verdictKey(verdict))).to.deep.equal(['goal-count w2']);
-    expect(causes[0]!.fix!.change.label).to.equal('Ask for 1 instead of 2');
+    expect(causes[0]!.fix!.change.label).to.equal('Ask for all: 1 Lamp');
     expect(causes[0]!.fix!.removes).to.equal(toldFindings(check(row)).length);
   });
 
@@ -80,7 +80,7 @@ describe('causes', () => {
     const { causes, states } = run.next().value as Tried;
     expect(causes.map(({ fix }) => fix)).to.deep.equal([undefined]);
     expect(states).to.be.greaterThan(0);
-    expect(finish(run)[0]!.fix!.change.label).to.equal('Ask for 1 instead of 2');
+    expect(finish(run)[0]!.fix!.change.label).to.equal('Ask for all: 1 Lamp');
   });
 });
 
@@ -122,7 +122,7 @@ describe('fixes that complete', () => {
   });
 
   it('ask for every level where a lock asks for more than there are', () => {
-    const expected = { cause: 'goal-count vault', fix: 'Ask for 3 instead of 5', left: [] };
+    const expected = { cause: 'goal-count vault', fix: 'Ask for all: 3 levels', left: [] };
     expect(fixed(flowOf(lockedBy('wins(main) = 5')))).to.deep.equal(expected);
   });
 

@@ -350,11 +350,17 @@ describe('numbers that there can be', () => {
     expect(outcome('goal-partial', 'left(lamp) = 0', { result: 'lost' })).to.equal('holds');
   });
 
+  it('are in step where all are asked for', () => {
+    for (const holds of ['all(lamp)', 'all(main)', 'taken(lamp) = count(lamp)'])
+      for (const name of ['goal-count', 'goal-partial', 'condition'])
+        expect(outcome(name, holds) ?? 'holds', `${name} ${holds}`).to.equal('holds');
+  });
+
   it('are told with a repair', () => {
     const document = flowWith('wins(main) = 3');
     const verdict = check(document).checks.find(({ check: each, subject }) => each === 'goal-count' && subject === 'asks')!;
     expect(verdict.why!.map(({ text }) => text)).to.deep.equal(['“levels won of Round is 3”: Round has 2 levels.']);
-    expect(repairsOf(document, verdict)[0]!.label).to.include('Ask for 2 instead of 3');
+    expect(repairsOf(document, verdict)[0]!.label).to.include('Ask for all: 2 levels');
   });
 });
 

@@ -67,7 +67,7 @@ describe('document: reading', () => {
   it('refuses other files and newer versions in one sentence', () => {
     expect(errorsOf([])[0]!.message).to.include('JSON object');
     expect(errorsOf({ nodes: [], edges: [] })).to.have.length(1);
-    expect(errorsOf({ ...whole, version: 2 })[0]!.message).to.include('newer');
+    expect(errorsOf({ ...whole, version: 3 })[0]!.message).to.include('newer');
     expect(errorsOf({ ...whole, version: 0 })[0]!.pointer).to.equal('/version');
   });
 
@@ -241,5 +241,16 @@ describe('document: writing', () => {
     expect(at('/places/quay')!.line).to.equal(line);
     expect(at('/places/quay/nothing')!.line).to.equal(line);
     expect(positions('no json')('/a')).to.equal(undefined);
+  });
+
+  it('says version 2 where all() or count() is used, whatever it says itself, and 1 where no longer', () => {
+    const asking = (holds: string, version: number) =>
+      documentFrom(JSON.stringify({ ...whole, version, rules: [{ id: 'r', when: { holds } }] }));
+    for (const version of [1, 2]) {
+      expect(write(asking('all(lamp)', version))).to.contain('"version": 2');
+      expect(write(asking('left(lamp) = 0', version))).to.contain('"version": 1');
+      expect(asking('all(lamp)', version).version).to.equal(2);
+    }
+    expect(write(asking('all > 1', 1))).to.contain('"version": 1');
   });
 });

@@ -4,7 +4,15 @@ import { join } from 'node:path';
 import { expect } from 'chai';
 import { check } from '../src/check/check.ts';
 import { doorsOf } from '../src/document/doors.ts';
-import { addDoor, addOtherSide, arriveAtDoor, removeDoor, renameExit, type NewDoor } from '../src/document/edits/doors.ts';
+import {
+  addDoor,
+  addOtherSide,
+  arriveAtDoor,
+  doorName,
+  removeDoor,
+  renameExit,
+  type NewDoor
+} from '../src/document/edits/doors.ts';
 import { apply, type Change } from '../src/document/patch.ts';
 import type { FlowDocument, Id, Level } from '../src/document/types.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
@@ -202,5 +210,13 @@ describe('what is behind a door', () => {
     const doors = Object.keys(ferry.places).flatMap((id) => (ferry.places[id]!.kind === 'level' ? doorsOf(ferry, id) : []));
     expect(doors.length).to.be.greaterThan(7);
     expect(doors.filter(({ other, wrong }) => !other || wrong)).to.deep.equal([]);
+  });
+});
+
+describe('the name of a door', () => {
+  it('is that of the level behind it, numbered where there is such a door', () => {
+    const { after } = withDoor(rooms());
+    expect([doorName(after, 'one', 'Two'), doorName(after, 'one', 'Three')]).to.deep.equal(['To Two 2', 'To Three']);
+    expect(doorName(after, undefined, 'x'.repeat(80))).to.have.length(73);
   });
 });

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { LanguageError, variablesIn, piecesIn } from '../src/language/ast.ts';
+import { LanguageError, countedIn, spelledOut, variablesIn, piecesIn } from '../src/language/ast.ts';
 import { arithmetic, evaluate, type Reading } from '../src/language/evaluate.ts';
 import { parse } from '../src/language/parse.ts';
 import { print } from '../src/language/print.ts';
@@ -209,5 +209,41 @@ describe('language: printing', () => {
     const tree = parse('lives > 1 and left(lamp) = 0 or lives = min(oil, taken(moth))');
     expect(variablesIn(tree).sort()).to.deep.equal(['lives', 'oil']);
     expect(piecesIn(tree).sort()).to.deep.equal(['lamp', 'moth']);
+  });
+});
+
+describe('language: all and count', () => {
+  const counted = (id: string) => (id === 'lamp' ? ('piece' as const) : id === 'harbour' ? { levels: 4 } : undefined);
+  const said = (text: string) => print(spelledOut(parse(text), counted));
+
+  it('are said in the other words of the language, of a piece before a group or an order', () => {
+    expect(said('all(lamp)')).to.equal('left(lamp) = 0');
+    expect(said('all(harbour) and not all(lamp)')).to.equal('wins(harbour) = 4 and not left(lamp) = 0');
+    expect(said('count(harbour) - 1')).to.equal('4 - 1');
+    expect(said('taken(lamp) < count(lamp)')).to.equal('taken(lamp) < left(lamp) + taken(lamp)');
+    expect(said('max(count(lamp), -count(harbour)) > 2')).to.equal('max(left(lamp) + taken(lamp), -4) > 2');
+  });
+
+  it('mean what they say', () => {
+    const worth = (text: string) => evaluate(spelledOut(parse(text), counted), reading);
+    expect([worth('all(lamp)'), worth('count(lamp)'), worth('all(harbour)'), worth('count(harbour)')]).to.deep.equal([
+      false,
+      7,
+      true,
+      4
+    ]);
+  });
+
+  it('are no words that an id could not be', () => {
+    expect(variablesIn(parse('all + count > 2'))).to.deep.equal(['all', 'count']);
+    expect(countedIn(parse('all(lamp) and count(x) > 2 and all'))).to.deep.equal(['lamp', 'x']);
+    expect(print(parse('all(lamp) or count(harbour) = 2'))).to.equal('all(lamp) or count(harbour) = 2');
+  });
+
+  it('name what there is, else say so', () => {
+    expect(errorOf('all(nobody)').message).to.equal('There is no piece, group or order "nobody" here.');
+    expect(errorOf('lives = 2 and all(nobody)').column).to.equal(15);
+    expect(() => spelledOut(parse('all(nobody)'), counted)).to.not.throw();
+    expect(said('all(nobody)')).to.equal('all(nobody)');
   });
 });

@@ -36,6 +36,7 @@ describe('conditions with names', () => {
     ['won(quay) or wins(harbour) = 1 and wins(main) > 0', 'won(Quay Street) or wins(The harbour) = 1 and wins(Main round) > 0'],
     ['d + max(lit, balls) < 3', 'Lives and keys + max(Lamps lit, Balls) < 3'],
     ["weather = 'storm'", "Weather = 'storm'"],
+    ['all(lamp) and all(harbour) or count(main) > 1', 'all(Street lamp) and all(The harbour) or count(Main round) > 1'],
     // what two have, and words of the language, stay ids
     ['a + b + c = 2', 'a + b + c = 2']
   ] as const;

@@ -1,3 +1,3 @@
 import { pool } from './support/pool.ts';
 
-pool(1, { compared: 782, replayed: 1091 });
+pool(1, { compared: 770, replayed: 1026 });

@@ -10,7 +10,10 @@ describe('starting shapes', () => {
     { levels: 1 },
     { levels: 3, lives: 1 },
     { levels: 4, lives: 3, score: 'run' },
-    { levels: 2, score: 'attempt' }
+    { levels: 2, score: 'attempt' },
+    { levels: 5, lives: 2, groups: 2, saves: true, pause: true, options: true, credits: true },
+    { levels: 3, pause: true },
+    { levels: 1, options: true, groups: 9 }
   ];
   for (const shape of shapes) {
     it(`${shape.name}: passes every check, whatever is answered, and is read back as it was written`, () => {

@@ -14,7 +14,7 @@ import { answerOf, answerRows, fillingRule } from '../src/sheet/answers.ts';
 import { columnsOf, writeCells } from '../src/sheet/columns.ts';
 import { afterLast, alikeAmong, alikeTwice, drawnRun, rowFaults } from '../src/sheet/draws.ts';
 import { heldBySaves, savePoints } from '../src/sheet/saves.ts';
-import { addSelect, byWorld, openAfter, selectsOf, setLock } from '../src/sheet/select.ts';
+import { addSelect, byGroup, openAfter, selectsOf, setLock } from '../src/sheet/select.ts';
 import { stroke } from '../src/sheet/strokes.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFrom } from '../src/document/random.ts';
@@ -385,21 +385,27 @@ describe('level selects and saves', () => {
     );
   });
 
-  it('open world by world where the groups stand one behind the other', () => {
+  it('open group by group where the groups stand one behind the other', () => {
     const made = addSelect(demo, 'title', 'round', 'all');
     const now = after(demo, made);
     const select = selectsOf(now).find(({ rule }) => rule.id === made.id)!;
-    const text = byWorld(now, 'round')!;
-    expect(text).to.equal('position <= 4 or position <= 8 and wins(harbour) = 4 or position <= 12 and wins(oldtown) = 4');
+    const text = byGroup(now, 'round')!;
+    expect(text).to.equal('position <= 4 or position <= 8 and all(harbour) or position <= 12 and all(oldtown)');
     const locked = after(now, setLock(now, select, text));
     const world = selectsOf(locked).find(({ rule }) => rule.id === made.id)!;
-    expect(world.lock).to.equal('by world');
+    expect(world.lock).to.equal('by group');
     const { levels } = demo.orders.round!;
     expect(openAfter(locked, world, new Set(levels.slice(0, 3)))).to.deep.equal(levels.slice(0, 4));
     expect(openAfter(locked, world, new Set(levels.slice(0, 4)))).to.deep.equal(levels.slice(0, 8));
-    expect(byWorld(flow, 'main')).to.equal(undefined);
+    // with numbers it means the same while they fit
+    const numbered = (levels: number) =>
+      selectsOf(after(locked, setLock(locked, world, text.replace(/all\((\w+)\)/g, `wins($1) = ${levels}`)))).find(
+        ({ rule }) => rule.id === made.id
+      )!.lock;
+    expect([numbered(4), numbered(5)]).to.deep.equal(['by group', 'by condition']);
+    expect(byGroup(flow, 'main')).to.equal(undefined);
     const mixed = apply(demo, moveLevels(demo, 'round', [levels[0]!], 6).patch);
-    expect(byWorld(mixed, 'round')).to.equal(undefined);
+    expect(byGroup(mixed, 'round')).to.equal(undefined);
   });
 
   it('find the chain of save points and mark where progress falls', () => {

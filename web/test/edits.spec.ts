@@ -90,7 +90,7 @@ test('a flow is wired from nothing', async ({ page }) => {
   await page.goto('/');
   await page.getByRole('button', { name: 'New flow' }).click();
   await page.getByRole('dialog').getByLabel('Name').fill('From nothing');
-  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('button', { name: 'Make the flow' }).click();
   await settled(page);
   const add = async (name: string, kind: string) => {
     await page.getByRole('button', { name: '+ place' }).click();

@@ -16,7 +16,7 @@ test('makes, renames, duplicates, deletes and brings back a flow', async ({ page
   await page.goto('/');
   await page.getByRole('button', { name: 'New flow' }).click();
   await page.getByRole('dialog').getByLabel('Name').fill('Harbour walk');
-  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('button', { name: 'Make the flow' }).click();
   await expect(page).toHaveURL(/\/flows\//);
   await expect(page.getByLabel('Name of the flow')).toHaveValue('Harbour walk');
   await page.getByRole('link', { name: 'All flows' }).click();

@@ -40,11 +40,11 @@ test('a door with one side offers the other, and is then one pair', async ({ pag
   await pull(page, 'loft', 'quay');
   await settled(page);
   // a way back that exists already would not be offered: from the quay nothing but the order leads to the loft
-  await page.getByRole('button', { name: 'add the way back?' }).click();
+  await page.getByRole('button', { name: 'make the other side?' }).click();
   await settled(page);
   const { places } = await documentOf(page, id);
   expect(places.quay.rules.at(-1)).toMatchObject({ when: { press: 'Net Loft' }, go: { place: 'loft' } });
-  await expect(page.getByRole('button', { name: 'add the way back?' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'make the other side?' })).toHaveCount(0);
 });
 
 test('several places are put into a group, duplicated and deleted at once', async ({ page }) => {

@@ -55,7 +55,7 @@ async function wire(page: Page, hands: Hands): Promise<unknown> {
   await page.goto('/');
   await hands.press(button(/^New/));
   await hands.write(field('Name'), 'Three lamps');
-  await hands.press(button('Make it'));
+  await hands.press(button('Make the flow'));
   await settled(page);
 
   // the screens and the levels

@@ -149,7 +149,7 @@ test('a flow begins from a shape; its history compares, names and brings back', 
   await page.getByLabel('Name', { exact: true }).fill('Evening round');
   await page.getByRole('radio', { name: /^One after another/ }).check();
   await page.getByLabel('How many levels?').fill('4');
-  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('button', { name: 'Make the flow' }).click();
   await settled(page);
   await expect(page.locator('.answers')).toContainText('4 of 4 levels can be completed');
   await expect(page.locator('#desk')).toContainText('Nothing fails');

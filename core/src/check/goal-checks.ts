@@ -16,8 +16,9 @@ export interface GoalComparison {
   operator: Comparison;
   literal: number | bigint;
   text: string;
-  /** Where the number stands in the condition. */
+  /** Where the number stands in the condition, and where the whole comparison does. */
   at: Span;
+  whole: Span;
 }
 
 const turned: Record<Comparison, Comparison> = { '=': '=', '!=': '!=', '<': '>', '<=': '>=', '>': '<', '>=': '<=' };
@@ -30,7 +31,7 @@ export function goalComparisons(expression: Expression): GoalComparison[] {
       [part.right, part.left, turned[part.operator]]
     ] as const) {
       const [of, literal] = [countedBy(term), literalOf(other)];
-      if (of && literal !== undefined) return [{ of, operator, literal, text: print(part), at: other.at }];
+      if (of && literal !== undefined) return [{ of, operator, literal, text: print(part), at: other.at, whole: part.at }];
     }
     return [];
   });

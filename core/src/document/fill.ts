@@ -1,7 +1,8 @@
 import { documentParts } from '../vocabulary/document.ts';
 import type { FlowDocument } from './types.ts';
+import { versionOf } from './version.ts';
 
-/** Gives every optional map and list of the document, leaving what is there as it is. */
+/** Gives every optional map and list of the document, and the version that it needs, leaving what is there as it is. */
 export function filled(value: FlowDocument): FlowDocument {
   const whole: Record<string, unknown> = { ...value };
   for (const [part, holds] of Object.entries(documentParts)) {
@@ -16,5 +17,6 @@ export function filled(value: FlowDocument): FlowDocument {
     })
   );
   whole.groups = Object.fromEntries(Object.entries(groups).map(([id, group]) => [id, { ...group, rules: group.rules ?? [] }]));
-  return whole as unknown as FlowDocument;
+  const document = whole as unknown as FlowDocument;
+  return { ...document, version: versionOf(document) };
 }

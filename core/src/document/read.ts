@@ -206,10 +206,10 @@ function notOurs(value: unknown): ReadError | undefined {
   }
   const { format, version } = value as { format?: unknown; version?: unknown };
   if (format !== 'crow-lane') return { pointer: '/format', message: 'must be "crow-lane": this is no flow document' };
-  if (typeof version === 'number' && version > 1) {
+  if (typeof version === 'number' && version > 2) {
     return {
       pointer: '/version',
-      message: `version ${version} is newer than this program understands (1): update the program to read it`
+      message: `version ${version} is newer than this program understands (2): update the program to read it`
     };
   }
   return undefined;

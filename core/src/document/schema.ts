@@ -277,7 +277,7 @@ const run = Joi.object({
 
 const documentShapes: Record<keyof FlowDocument, Joi.Schema> = {
   format: Joi.valid('crow-lane').required(),
-  version: Joi.valid(1).required(),
+  version: Joi.valid(1, 2).required(),
   name: name.required(),
   brief,
   start: id.required(),

@@ -12,7 +12,8 @@ export type With<T, K extends PropertyKey> = Extract<T, Record<K, unknown>>;
 
 export interface FlowDocument {
   format: 'crow-lane';
-  version: 1;
+  /** 2 where it uses what version 1 has not; `write` says which it is. */
+  version: 1 | 2;
   name: string;
   brief?: string;
   start: Id;

@@ -5,6 +5,7 @@ import { effects } from '../vocabulary/effects.ts';
 import type { Shape } from '../vocabulary/fields.ts';
 import { events, triggers } from '../vocabulary/triggers.ts';
 import type { FlowDocument } from './types.ts';
+import { versionOf } from './version.ts';
 
 /** One order serves all things of the format: no two kinds want the same keys the other way round. */
 const keys = [
@@ -31,7 +32,7 @@ const free = new Set(['look', 'plan']);
 export function write(document: FlowDocument): string {
   const ordered: Record<string, unknown> = {};
   for (const key of documentKeys) {
-    const value = document[key];
+    const value = key === 'version' ? versionOf(document) : document[key];
     if (value === undefined || (documentParts[key] !== 'one' && key !== 'places' && isEmpty(value))) continue;
     ordered[key] = documentParts[key] === 'map' ? mapInOrder(value as object) : inOrder(value);
   }

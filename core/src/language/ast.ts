@@ -24,6 +24,7 @@ export type Expression = { at: Span } & (
   | { kind: 'won'; level: Id }
   | { kind: 'wonCandidate'; which: 'it' | 'previous' }
   | { kind: 'wins'; of: Id }
+  | { kind: 'all' | 'count'; of: Id }
   | { kind: 'position' }
 );
 
@@ -55,6 +56,38 @@ export function parts(expression: Expression): readonly Expression[] {
 
 /** Trees are never changed once they are made, and the same ones are read again after every edit. */
 const known = new WeakMap<Expression, Expression[]>();
+
+/** What the name in `all(…)` or `count(…)` stands for where it stands: a piece, else so many levels of a group or an order. */
+export type Counted = 'piece' | { levels: number } | undefined;
+
+/**
+ * A tree in which `all` and `count` are said in the other words of the language, so that whoever reads it further knows
+ * these alone: all(lamp) is left(lamp) = 0, all(harbour) is wins(harbour) = 4 while it has four levels. What names nothing
+ * stays as it is.
+ */
+export function spelledOut(expression: Expression, counted: (id: Id) => Counted): Expression {
+  if (!parts(expression).some(({ kind }) => kind === 'all' || kind === 'count')) return expression;
+  const inner = (part: Expression) => spelledOut(part, counted);
+  if ('right' in expression) return { ...expression, left: inner(expression.left), right: inner(expression.right) };
+  if (expression.kind === 'negative' || expression.kind === 'not') return { ...expression, of: inner(expression.of) };
+  if (expression.kind !== 'all' && expression.kind !== 'count') return expression;
+  const { at, of, kind } = expression;
+  const found = counted(of);
+  if (!found) return expression;
+  const integer = (value: number): Expression => ({ kind: 'integer', value, at });
+  if (found !== 'piece') {
+    const levels = integer(found.levels);
+    return kind === 'count' ? levels : { kind: 'compare', operator: '=', left: { kind: 'wins', of, at }, right: levels, at };
+  }
+  const left: Expression = { kind: 'left', piece: of, at };
+  return kind === 'all'
+    ? { kind: 'compare', operator: '=', left, right: integer(0), at }
+    : { kind: 'arithmetic', operator: '+', left, right: { kind: 'taken', piece: of, at }, at };
+}
+
+/** The names in `all(…)` and `count(…)` of a tree as it is written. */
+export const countedIn = (expression: Expression): Id[] =>
+  parts(expression).flatMap((part) => (part.kind === 'all' || part.kind === 'count' ? [part.of] : []));
 
 /** The ids of the pieces that a tree names. */
 export function piecesIn(expression: Expression): Id[] {

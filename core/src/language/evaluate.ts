@@ -52,6 +52,9 @@ export function evaluate(expression: Expression, reading: Reading): Exact {
       return reading.won(expression.level);
     case 'wins':
       return reading.wins(expression.of);
+    case 'all':
+    case 'count':
+      throw new Error(`${expression.kind}(${expression.of}) is not spelled out`);
     case 'wonCandidate':
       return reading.candidate![expression.which];
     case 'position':

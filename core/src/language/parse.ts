@@ -153,6 +153,11 @@ class Parser {
         if (level === 'it' || level === 'previous') return { kind: 'wonCandidate', which: level, at: whole };
         return { kind: 'won', level, at: whole };
       }
+      case 'all':
+      case 'count':
+        // no id is reserved for these: without brackets they are values of the game
+        if (this.peek().text !== '(') return { kind: 'variable', id: text, at };
+        return { kind: text, of: this.argument(text), at: this.since(at.start) };
       default:
         if (reservedWords.includes(text)) throw this.unexpected(`"${text}" does not belong here.`, token);
         return { kind: 'variable', id: text, at };

@@ -52,6 +52,9 @@ export function print(expression: Expression): string {
       return `won(${expression.which})`;
     case 'wins':
       return `wins(${expression.of})`;
+    case 'all':
+    case 'count':
+      return `${expression.kind}(${expression.of})`;
     case 'position':
       return 'position';
   }

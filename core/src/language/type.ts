@@ -94,6 +94,10 @@ export function typeOf(expression: Expression, scope: Surroundings): Type {
       return scope.level(expression.level) ? flag : fail(`There is no level "${expression.level}".`);
     case 'wins':
       return scope.groupOrOrder(expression.of) ? number : fail(`There is no group or order "${expression.of}".`);
+    case 'all':
+    case 'count':
+      // what names something has been spelled out
+      return fail(`There is no piece, group or order "${expression.of}" here.`);
     case 'wonCandidate':
     case 'position':
       if (!scope.choosing) fail('This can only stand in the condition of a rule that chooses a level.');

@@ -3,12 +3,13 @@
  * A wrong target merely does not resolve; any other misfit sets its rule or expectation aside.
  */
 import { distance } from 'fastest-levenshtein';
-import { piecesIn, LanguageError, type Expression } from '../language/ast.ts';
+import { piecesIn, spelledOut, LanguageError, type Counted, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { assignable, isCondition, type Surroundings } from '../language/type.ts';
 import {
   isLevel,
   levelsOf,
+  levelsOfOwner,
   own,
   ruleLists,
   type FlowDocument,
@@ -73,7 +74,7 @@ export function fit(document: FlowDocument): Fit {
   for (const [id, place] of Object.entries(document.places)) {
     const scope = scopeOf(document, pieces({ place: id }), false);
     place.expects.forEach((text, index) => {
-      const found = tryText(text, (expression) => isCondition(expression, scope));
+      const found = tryText(text, scope, (expression) => isCondition(expression, scope));
       if (found.error) {
         result.misfits.push({
           check: 'condition',
@@ -99,7 +100,7 @@ export function textError(
   choosing = false
 ): { message: string; column: number } | undefined {
   const scope = scopeOf(document, piecesByOwner(document)(owner), use === 'if' && choosing);
-  return tryText(text, (expression) => {
+  return tryText(text, scope, (expression) => {
     if (typeof use === 'string') isCondition(expression, scope);
     else if (own(document.variables, use.assign)) assignable(expression, document.variables[use.assign]!, scope);
   }).error;
@@ -108,7 +109,7 @@ export function textError(
 /** A condition as it would be read where an owner's rules stand; undefined where something is wrong with it. */
 export function conditionAt(document: FlowDocument, owner: Owner, text: string): Expression | undefined {
   const scope = scopeOf(document, piecesByOwner(document)(owner), false);
-  return tryText(text, (expression) => isCondition(expression, scope)).expression;
+  return tryText(text, scope, (expression) => isCondition(expression, scope)).expression;
 }
 
 /** The ids and names of the pieces that an owner's rules can name. */
@@ -147,8 +148,13 @@ function piecesByOwner(document: FlowDocument): (owner: Owner) => Map<Id, Piece[
   };
 }
 
-function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boolean): Surroundings {
+interface Scope extends Surroundings {
+  counted(id: Id): Counted;
+}
+
+function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boolean): Scope {
   return {
+    counted: (id) => (pieces.has(id) ? 'piece' : levelsCounted(document, id)),
     variable: (id) => own(document.variables, id),
     piece: (id) => pieces.has(id),
     level: (id) => isLevel(document, id),
@@ -165,12 +171,20 @@ function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boo
   };
 }
 
+/** How many levels a group has, else an order lists. */
+function levelsCounted(document: FlowDocument, id: Id): Counted {
+  if (Object.hasOwn(document.groups, id)) return { levels: levelsOfOwner(document, { group: id })!.length };
+  const order = own(document.orders, id);
+  return order && { levels: order.levels.length };
+}
+
 function tryText(
   text: string,
+  { counted }: Scope,
   check: (expression: Expression) => void
 ): { expression: Expression; error?: undefined } | { expression?: undefined; error: { message: string; column: number } } {
   try {
-    const expression = parse(text);
+    const expression = spelledOut(parse(text), counted);
     check(expression);
     return { expression };
   } catch (error) {
@@ -238,7 +252,7 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
     reference(at, message, missing);
   };
   const text = (at: string, value: string, check: (expression: Expression) => void): Expression | undefined => {
-    const found = tryText(value, check);
+    const found = tryText(value, scope, check);
     if (found.expression) return found.expression;
     aside = true;
     result.misfits.push({ check: 'condition', subject: rule.id, pointer: pointer + at, ...found.error });

@@ -1,6 +1,7 @@
 /** Which rules are read in a place, and in which order: what the views show of sections 3 and 4. */
-import { piecesIn } from '../language/ast.ts';
+import { countedIn, piecesIn, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
+import { piecesAtHand } from './fit.ts';
 import { same } from '../document/patch.ts';
 import { deedOf } from '../vocabulary/triggers.ts';
 import { own, type FlowDocument, type Id, type Owner, type Rule } from '../document/types.ts';
@@ -24,7 +25,10 @@ export function rulesReadIn(document: FlowDocument, id: Id): ReadRule[] {
   if (place.kind !== 'level') return its;
   const group = place.group === undefined ? undefined : own(document.groups, place.group);
   const shared = [...(group ? of({ group: place.group! }, group.rules, true) : []), ...of({ flow: true }, document.rules, true)];
-  return [...its, ...shared.filter(({ rule }) => piecesNamed(rule).every((piece) => Object.hasOwn(place.pieces, piece)))];
+  return [
+    ...its,
+    ...shared.filter(({ rule, owner }) => piecesNamed(document, owner, rule).every((piece) => Object.hasOwn(place.pieces, piece)))
+  ];
 }
 
 /** The next rule of the same list on the same trigger: which of the two is read first then matters. */
@@ -35,30 +39,34 @@ export function readBefore(rules: Rule[], index: number): Rule | undefined {
 }
 
 /** Rules are never changed once they are made. */
-const named = new WeakMap<Rule, Id[]>();
+const named = new WeakMap<Rule, { pieces: Id[]; counted: Id[] }>();
 
 /** The pieces that a rule names in trigger, conditions and expressions; a text that cannot be read names none. */
-export function piecesNamed(rule: Rule): Id[] {
-  let pieces = named.get(rule);
-  if (!pieces) {
+export function piecesNamed(document: FlowDocument, owner: Owner, rule: Rule): Id[] {
+  let found = named.get(rule);
+  if (!found) {
     const { when } = rule;
     const texts = [
       rule.if,
       'holds' in when ? when.holds : undefined,
       ...(rule.do ?? []).map((each) => ('to' in each ? each.to : undefined))
     ];
-    pieces = [
-      ...(deedOf(when) ? [deedOf(when)!.piece] : []),
-      ...texts.flatMap((text) => (text === undefined ? [] : piecesOf(text)))
-    ];
-    named.set(rule, pieces);
+    const trees = texts.flatMap((text) => (text === undefined ? [] : tried(text)));
+    found = {
+      pieces: [...(deedOf(when) ? [deedOf(when)!.piece] : []), ...trees.flatMap(piecesIn)],
+      counted: trees.flatMap(countedIn)
+    };
+    named.set(rule, found);
   }
-  return pieces;
+  if (found.counted.length === 0) return found.pieces;
+  // all(x) asks for a piece where there is one of this name, else for the levels of a group or an order
+  const at = new Set(piecesAtHand(document, owner).map(([id]) => id));
+  return [...found.pieces, ...found.counted.filter((id) => at.has(id))];
 }
 
-function piecesOf(text: string): Id[] {
+function tried(text: string): Expression[] {
   try {
-    return piecesIn(parse(text));
+    return [parse(text)];
   } catch {
     return [];
   }

@@ -1,6 +1,6 @@
 /** Findings about rules: never firing, leading nowhere, asking for what there never is. */
 import { wayOfLoss } from '../check/loss-checks.ts';
-import { canBeTrue, countable, goalComparisons, levelsFor, type GoalComparison } from '../check/goal-checks.ts';
+import { canBeTrue, countable, goalComparisons, levelsFor, type Countable, type GoalComparison } from '../check/goal-checks.ts';
 import type { Reason } from '../report/report.ts';
 import { changePiece, changeVariable } from '../document/edits/parts.ts';
 import { changeRule, endingOf, moveRule, removeRule } from '../document/edits/rules.ts';
@@ -185,6 +185,24 @@ function levelsAsked(flow: Flow, subject: Id): Id[] {
   return flow.document.places[place]?.kind === 'level' ? [place] : flow.levels.map(([id]) => id);
 }
 
+/**
+ * "All of it" in place of a number, which then follows what there is; undefined where the number does not mean all, or what
+ * is counted is never used up.
+ */
+function askedForAll(
+  { of, operator, literal, whole }: GoalComparison,
+  { most, full, only, amount }: Countable,
+  text: string,
+  put: (to: string, words: string) => Change
+): Change | undefined {
+  const upTo = 'wins' in of || of.taken;
+  const rises = operator === '>=' || operator === '=' || operator === '>';
+  const falls = operator === '<=' || operator === '=' || operator === '<';
+  if (only !== undefined || most === 0 || (upTo ? !rises : !falls)) return undefined;
+  if (operator === '=' && !upTo && Number(literal) !== full) return undefined;
+  return put(spliced(text, whole, `all(${'wins' in of ? of.wins : of.piece})`), `Ask for all: ${amount}`);
+}
+
 /** What each comparison of a subject counts in each of its levels, with how its number is changed. */
 function countedIn(document: FlowDocument, subject: string) {
   const levels = levelsAsked(prepare(document), subject);
@@ -194,18 +212,21 @@ function countedIn(document: FlowDocument, subject: string) {
       ('wins' in comparison.of ? levels.slice(0, 1) : levels).flatMap((level) => {
         const there = countable(document, level, comparison);
         const ask = (n: number, words: string) => put(spliced(text, comparison.at, String(n)), words);
-        return there ? [{ comparison, level, there, ask }] : [];
+        return there ? [{ comparison, level, there, ask, all: askedForAll(comparison, there, text, put) }] : [];
       })
     );
   });
 }
 
 export const goalCount = (document: FlowDocument, { subject }: { subject: string }): Change[] =>
-  countedIn(document, subject).flatMap(({ comparison, level, there, ask }) => {
+  countedIn(document, subject).flatMap(({ comparison, level, there, ask, all }) => {
     if (canBeTrue(comparison, there)) return [];
     const { of, literal } = comparison;
     const wanted = [there.full, there.most, 0].find((n) => canBeTrue({ ...comparison, literal: n }, there));
-    const found = wanted === undefined ? [] : [ask(wanted, `Ask for ${wanted} instead of ${literal}`)];
+    const found = [
+      ...(all ? [all] : []),
+      ...(wanted === undefined ? [] : [ask(wanted, `Ask for ${wanted} instead of ${literal}`)])
+    ];
     const more = Number(literal);
     if ('wins' in of || more <= there.most || more > 10_000) return found;
     const { name } = (document.places[level] as Level).pieces[of.piece]!;
@@ -217,10 +238,11 @@ const goalPartial: Offers = (document, { subject }) => askForAll(document, subje
 
 function askForAll(document: FlowDocument, subject: string): Change[] {
   const seen = new Set<GoalComparison>();
-  return countedIn(document, subject).flatMap(({ comparison, there, ask }) => {
+  return countedIn(document, subject).flatMap(({ comparison, there, ask, all: named }) => {
     // the number is one, whatever levels it is read in: the first is asked
     if (seen.has(comparison) || !canBeTrue(comparison, there, true)) return [];
     seen.add(comparison);
+    if (named) return [named];
     const all = (literal: number) =>
       canBeTrue({ ...comparison, literal }, there) && !canBeTrue({ ...comparison, literal }, there, true);
     const wanted = [there.full, there.most, 0, 1, there.most - 1].find(all);

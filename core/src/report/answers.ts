@@ -43,7 +43,11 @@ export const families = [
       'signal-raised'
     ]
   },
-  { id: 'values', words: 'values right', checks: ['expectation', 'fresh-start', 'variable-used', 'value-clamped', 'gain-kept', 'second-game'] },
+  {
+    id: 'values',
+    words: 'values right',
+    checks: ['expectation', 'fresh-start', 'variable-used', 'value-clamped', 'gain-kept', 'second-game']
+  },
   {
     id: 'parts',
     words: 'parts used',

@@ -108,7 +108,13 @@ export const severities = {
 export type CheckName = keyof typeof severities;
 
 /** Notes on what is often meant: one act says that it is expected. */
-export const suspicions: readonly string[] = ['lost-elsewhere', 'gain-kept', 'second-game', 'value-clamped', 'way-back'] satisfies CheckName[];
+export const suspicions: readonly string[] = [
+  'lost-elsewhere',
+  'gain-kept',
+  'second-game',
+  'value-clamped',
+  'way-back'
+] satisfies CheckName[];
 
 /** Whether a verdict makes a flow fail: an error or a warning that nobody has accepted. */
 export function decides({ outcome, severity, accepted }: Verdict): boolean {

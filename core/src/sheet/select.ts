@@ -1,7 +1,7 @@
 /** Level selects: menus in which the player picks a level of an order, and what opens it. */
 import { addRule, changeRule } from '../document/edits/rules.ts';
 import type { Change } from '../document/patch.ts';
-import { levelsOf, own, ruleLists, type FlowDocument, type Id, type Rule } from '../document/types.ts';
+import { levelsOfOwner, own, ruleLists, type FlowDocument, type Id, type Rule } from '../document/types.ts';
 import { evaluate } from '../language/evaluate.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { begin, candidateOf } from '../play/handle.ts';
@@ -9,7 +9,7 @@ import { bottom } from '../play/state.ts';
 import { readingOf } from '../play/turn.ts';
 
 /** How the levels of a select open. */
-export type Lock = 'all' | 'in turn' | 'by world' | 'by condition';
+export type Lock = 'all' | 'in turn' | 'by group' | 'by condition';
 
 export interface Select {
   place: Id;
@@ -27,28 +27,24 @@ const inTurnToo = [inTurn, 'won(previous)', 'won(previous) or won(it)'];
  * The condition by which the levels of a group open once all of the group before it are won; undefined where the groups
  * do not stand one behind the other in the order.
  */
-export function byWorld(document: FlowDocument, order: Id): string | undefined {
-  const worlds: { group: Id; levels: number; until: number }[] = [];
+export function byGroup(document: FlowDocument, order: Id): string | undefined {
+  const groups: { group: Id; until: number }[] = [];
   for (const [index, id] of document.orders[order]!.levels.entries()) {
     const place = own(document.places, id);
     const group = place?.kind === 'level' ? place.group : undefined;
     if (group === undefined || !Object.hasOwn(document.groups, group)) return undefined;
-    const last = worlds.at(-1);
-    if (last?.group === group) Object.assign(last, { levels: last.levels + 1, until: index + 1 });
-    else if (worlds.some((world) => world.group === group)) return undefined;
-    else worlds.push({ group, levels: 1, until: index + 1 });
+    const last = groups.at(-1);
+    if (last?.group === group) last.until = index + 1;
+    else if (groups.some((each) => each.group === group)) return undefined;
+    else groups.push({ group, until: index + 1 });
   }
-  if (worlds.length < 2) return undefined;
-  const opened = worlds.map(({ until }, at) => {
-    const before = worlds[at - 1];
-    return before
-      ? `position <= ${until} and wins(${before.group}) = ${levelsIn(document, before.group)}`
-      : `position <= ${until}`;
+  if (groups.length < 2) return undefined;
+  const opened = groups.map(({ until }, at) => {
+    const before = groups[at - 1];
+    return before ? `position <= ${until} and all(${before.group})` : `position <= ${until}`;
   });
   return opened.join(' or ');
 }
-
-const levelsIn = (document: FlowDocument, group: Id) => levelsOf(document).filter(([, level]) => level.group === group).length;
 
 /** Every level select of a flow. */
 export function selectsOf(document: FlowDocument): Select[] {
@@ -65,7 +61,11 @@ export function selectsOf(document: FlowDocument): Select[] {
 function lockOf(document: FlowDocument, order: Id, condition: string | undefined): Lock {
   if (condition === undefined) return 'all';
   if (inTurnToo.includes(condition.trim())) return 'in turn';
-  return condition.trim() === byWorld(document, order) ? 'by world' : 'by condition';
+  // numbers of levels mean the same as "all" while they fit
+  const named = condition.replace(/wins\((\w+)\) = (\d+)/g, (text, group: Id, levels: string) =>
+    levelsOfOwner(document, { group })?.length === Number(levels) ? `all(${group})` : text
+  );
+  return named.trim() === byGroup(document, order) ? 'by group' : 'by condition';
 }
 
 /** Makes a menu a level select of an order. */
@@ -78,7 +78,7 @@ export function addSelect(document: FlowDocument, place: Id, order: Id, lock: 'a
 /** Says how the levels of a select open; a condition is a text of the language with `won(it)`, `won(previous)`, `position`. */
 export function setLock(document: FlowDocument, { rule, order }: Select, condition: string | undefined): Change {
   const { id, if: _if, ...rest } = rule;
-  const label = `${document.orders[order]!.name} opens ${condition === undefined ? 'at once' : condition === inTurn ? 'one after another' : condition === byWorld(document, order) ? 'world by world' : 'by a condition'}`;
+  const label = `${document.orders[order]!.name} opens ${condition === undefined ? 'at once' : condition === inTurn ? 'one after another' : condition === byGroup(document, order) ? 'group by group' : 'by a condition'}`;
   return changeRule(document, id, condition === undefined ? rest : { ...rest, if: condition }, label);
 }
 

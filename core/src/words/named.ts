@@ -9,8 +9,15 @@ import { piecesAtHand } from '../play/fit.ts';
 
 type Kind = 'value' | 'piece' | 'level' | 'list';
 
-/** Of which kind is what stands in the brackets after a word. */
-const kindIn: Record<string, Kind> = { left: 'piece', taken: 'piece', won: 'level', wins: 'list' };
+/** Of which kinds is what stands in the brackets after a word; of two the first counts. */
+const kindsIn: Record<string, Kind[]> = {
+  left: ['piece'],
+  taken: ['piece'],
+  won: ['level'],
+  wins: ['list'],
+  all: ['piece', 'list'],
+  count: ['piece', 'list']
+};
 
 export interface Named {
   text: string;
@@ -50,33 +57,33 @@ export class ConditionNames {
 
   /** The text with names in place of ids. */
   shown(text: string): Named {
-    return this.replaced(text, (kind, rest) => {
+    return this.replaced(text, (kinds, rest) => {
       const [word] = /^[a-z][a-z0-9_]*/.exec(rest) ?? [];
-      const name = word === undefined ? undefined : this.names[kind].get(word);
+      const name = word === undefined ? undefined : kinds.flatMap((kind) => this.names[kind].get(word) ?? [])[0];
       return name === undefined ? undefined : { length: word!.length, by: name };
     });
   }
 
   /** The text with ids in place of names, the longest name first. */
   kept(text: string): Named {
-    return this.replaced(text, (kind, rest) => {
+    return this.replaced(text, (kinds, rest) => {
       const lower = rest.toLowerCase();
       let found: { length: number; by: string } | undefined;
-      for (const [name, id] of this.ids[kind])
+      for (const [name, id] of kinds.flatMap((kind) => [...this.ids[kind]]))
         if (name.length > (found?.length ?? 0) && lower.startsWith(name) && endsThere(rest, name.length))
           found = { length: name.length, by: id };
       return found;
     });
   }
 
-  private replaced(text: string, find: (kind: Kind, rest: string) => { length: number; by: string } | undefined): Named {
+  private replaced(text: string, find: (kinds: Kind[], rest: string) => { length: number; by: string } | undefined): Named {
     const places: { from: number; length: number; to: number; by: number }[] = [];
     let made = '';
-    let within: Kind | undefined;
+    let within: Kind[] | undefined;
     for (let at = 0; at < text.length;) {
       const rest = text.slice(at);
       const quoted = /^'[^']*'?/.exec(rest)?.[0];
-      const found = quoted === undefined && beginsThere(text, at) ? find(within ?? 'value', rest) : undefined;
+      const found = quoted === undefined && beginsThere(text, at) ? find(within ?? ['value'], rest) : undefined;
       if (found) {
         places.push({ from: at, length: found.length, to: made.length, by: found.by.length });
         made += found.by;
@@ -85,7 +92,7 @@ export class ConditionNames {
       }
       const word = quoted ?? /^[A-Za-z_][A-Za-z0-9_]*/.exec(rest)?.[0] ?? rest[0]!;
       const opened = /^([a-z]+)\s*\(\s*$/.exec(`${word}${/^\s*\(?/.exec(rest.slice(word.length))?.[0] ?? ''}`);
-      if (opened && Object.hasOwn(kindIn, opened[1]!)) within = kindIn[opened[1]!];
+      if (opened && Object.hasOwn(kindsIn, opened[1]!)) within = kindsIn[opened[1]!];
       else if (word === ')') within = undefined;
       made += word;
       at += word.length;

@@ -105,11 +105,22 @@ export function expressionWords(document: FlowDocument, owner: Owner, expression
     case 'wonCandidate':
       return expression.which === 'it' ? 'it is won' : 'the one before it is won';
     case 'wins':
-      return `levels won of ${own(document.groups, expression.of)?.name ?? own(document.orders, expression.of)?.name ?? expression.of}`;
+      return `levels won of ${listName(document, expression.of)}`;
+    case 'all': {
+      const piece = pieceFor(document, owner, expression.of);
+      return piece ? allTakenWords(piece) : `all of ${listName(document, expression.of)} is won`;
+    }
+    case 'count': {
+      const piece = pieceFor(document, owner, expression.of);
+      return piece ? `how many ${piece.name} there are` : `how many levels ${listName(document, expression.of)} has`;
+    }
     case 'position':
       return 'its number';
   }
 }
+
+/** The name of a group, else of an order. */
+const listName = (document: FlowDocument, id: Id) => own(document.groups, id)?.name ?? own(document.orders, id)?.name ?? id;
 
 /** Of a piece that is used up: "Lamp × 7 are all collected". */
 export function allTakenWords(piece: Piece): string {

@@ -36,7 +36,8 @@ export function essence({ checks, arrivals }: Report, merged: string[] = []) {
 
 /** A check that is given up where something is cut: with a thousand draws an event, a cut exploration takes for ever. */
 export function checked(document: FlowDocument, explorer: Explorer, most: number, memory?: Memory): Report | undefined {
-  const run = checking(document, { limit: most, explorer, memory });
+  // the first game is explored by the same engine, of a document like others
+  const run = checking(document, { limit: most, explorer, memory, firstGame: false });
   for (;;) {
     const { done, value } = run.next();
     if (done) return value.complete ? value : undefined;

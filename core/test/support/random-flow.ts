@@ -24,6 +24,8 @@ const number = fc.constantFrom(
   'left(moth)',
   'wins(main)',
   'wins(harbour)',
+  'count(lamp)',
+  'count(night)',
   'best'
 );
 const sum = fc.oneof(
@@ -41,6 +43,8 @@ const comparison = fc.oneof(
     "hat != 'blue'",
     'left(lamp) = 0',
     'lives = 0',
+    'all(lamp)',
+    'all(harbour) or not all(main)',
     'won(loft) or bell'
   )
 );

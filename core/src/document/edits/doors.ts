@@ -1,4 +1,5 @@
 /** Edits of doors: both sides are made, named and deleted together, and each leads to where the other stands. */
+import { cut } from '../cut.ts';
 import { Series, type Change } from '../patch.ts';
 import { alike, doorOf, entryAt, standsAt, type Door } from '../doors.ts';
 import { findRule, ruleLists, targetsOf, type FlowDocument, type Id, type Level, type Rule, type Target } from '../types.ts';
@@ -18,6 +19,18 @@ export interface NewDoor {
   /** How going through it looks, from both sides. */
   by?: Rule['by'];
   oneWay?: boolean;
+}
+
+/** What a door of a level is called that leads to another: after that, numbered where there is one already. */
+export function doorName(document: FlowDocument, level: Id | undefined, other: string): string {
+  const place = level === undefined ? undefined : (document.places[level] as Level);
+  const names = place ? [...Object.values(place.pieces), ...Object.values(place.entries)].map(({ name }) => name) : [];
+  const isTaken = (name: string) => names.some((each) => alike(each, name));
+  const base = `To ${cut(other, 70)}`;
+  for (let n = 1; ; n++) {
+    const name = n === 1 ? base : `${base} ${n}`;
+    if (!isTaken(name)) return name;
+  }
 }
 
 /** Makes a door between two levels: an exit and an entry on each side, and the two rules. */
@@ -54,7 +67,7 @@ export function addOtherSide(document: FlowDocument, rule: Id): Change {
     exitNamed(
       series,
       side.to,
-      side.entry === undefined ? `To ${document.places[side.level]!.name}`.slice(0, 80) : there.entries[side.entry]!.name
+      side.entry === undefined ? doorName(document, side.to, document.places[side.level]!.name) : there.entries[side.entry]!.name
     );
   const by = side.rule.by ? { by: side.rule.by } : {};
   series.make(addRule(series.now, { place: side.to }, { when: { touch: exit }, go: { place: side.level, entry }, ...by }));

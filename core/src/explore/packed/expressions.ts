@@ -81,6 +81,9 @@ export function codeOf(expression: Expression, names: Names): BoundedCode {
       return flag(names.won(expression.level));
     case 'wins':
       return { ...names.wins(expression.of), min: 0 };
+    case 'all':
+    case 'count':
+      throw new Error(`${expression.kind}(${expression.of}) is not spelled out`);
     case 'wonCandidate':
       return flag(names.candidate![expression.which]);
     case 'position': {

@@ -144,7 +144,7 @@
         : 'A new place'}
     onclose={close}
   >
-    <form onsubmit={makePlace}>
+    <form class="asked" onsubmit={makePlace}>
       <label
         >Name <input
           class="input input-sm"

@@ -1,10 +1,10 @@
 <script lang="ts">
-  import { addDoor, type NewDoor } from '@crow-lane/core/document/edits/doors';
+  import { addDoor, doorName, type NewDoor } from '@crow-lane/core/document/edits/doors';
   import { addPlace, emptyPlace } from '@crow-lane/core/document/edits/places';
   import { alike, doorsOf } from '@crow-lane/core/document/doors';
   import { cut } from '@crow-lane/core/document/cut';
   import { Series } from '@crow-lane/core/document/patch';
-  import { levelsOf, type FlowDocument, type Id, type Transition } from '@crow-lane/core/document/types';
+  import { levelsOf, type FlowDocument, type Id, type Place, type Transition } from '@crow-lane/core/document/types';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Dialog from '$lib/parts/Dialog.svelte';
@@ -30,13 +30,16 @@
 
   const typed = $derived(cut(room.trim(), 80));
   const to = $derived(levelsOf(flow.document).find(([id, { name }]) => id !== from && alike(name, typed))?.[0]);
-  const usual = $derived([`To ${to === undefined ? typed : placeName(flow.document, to)}`, `To ${here}`]);
+  const usual = $derived([
+    doorName(flow.document, from, to === undefined ? typed : placeName(flow.document, to)),
+    doorName(flow.document, to, here)
+  ]);
 
   function make(event: SubmitEvent) {
     event.preventDefault();
     if (!typed || alike(typed, here)) return;
     const series = new Series<FlowDocument>(flow.document);
-    const target = to ?? series.make(addPlace(flow.document, { ...emptyPlace('level', typed), goal: 'leave' })).id;
+    const target = to ?? series.make(addPlace(flow.document, { ...emptyPlace('level', typed), goal: 'leave' } as Place)).id;
     const [ours, theirs] = usual.map((name, side) => cut(names[side]!.trim() || name, 80)) as [string, string];
     const door: NewDoor = {
       from,
@@ -55,7 +58,7 @@
 </script>
 
 <Dialog title="A door from {here}" {onclose}>
-  <form onsubmit={make}>
+  <form class="asked" onsubmit={make}>
     <label
       >Leads to <input
         class="input input-sm"
@@ -87,7 +90,7 @@
         >
         {#if index === 1 || bothWays}
           <label
-            >On arrival the player faces <input
+            >Facing on arrival <input
               class="input input-sm"
               maxlength="80"
               autocomplete="off"
@@ -102,8 +105,7 @@
       >Transition
       <select class="select select-sm" bind:value={look}>
         <option value="">at once</option>
-        {#each looks as by (JSON.stringify(by))}<option value={JSON.stringify(by)}>{transitionWords(by)}, as other doors</option
-          >{/each}
+        {#each looks as by (JSON.stringify(by))}<option value={JSON.stringify(by)}>{transitionWords(by)}</option>{/each}
         {#if !looks.some((by) => JSON.stringify(by) === JSON.stringify(fade))}<option value={JSON.stringify(fade)}
             >{transitionWords(fade)}</option
           >{/if}

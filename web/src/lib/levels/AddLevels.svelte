@@ -28,7 +28,7 @@
 </script>
 
 <Dialog title="New levels" {onclose}>
-  <form onsubmit={add}>
+  <form class="asked" onsubmit={add}>
     <label>How many <input class="input input-sm" type="number" min="1" max="500" required data-first bind:value={count} /></label
     >
     <label>Named <input class="input input-sm" maxlength="76" required bind:value={pattern} /></label>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { levelsOf, type Id } from '@crow-lane/core/document/types';
   import { prepare } from '@crow-lane/core/play/flow';
-  import { addSelect, byWorld, inTurn, openAfter, selectsOf, setLock, type Select } from '@crow-lane/core/sheet/select';
+  import { addSelect, byGroup, inTurn, openAfter, selectsOf, setLock, type Select } from '@crow-lane/core/sheet/select';
   import { conditionWords, placeName } from '@crow-lane/core/words/words';
   import ConditionField from '$lib/parts/ConditionField.svelte';
   import { flowContext } from '$lib/flow/context.ts';
@@ -27,7 +27,7 @@
   function lock(select: Select, to: string) {
     if (to === 'all') flow.edit(setLock(flow.document, select, undefined));
     else if (to === 'in turn') flow.edit(setLock(flow.document, select, inTurn));
-    else if (to === 'by world') flow.edit(setLock(flow.document, select, byWorld(flow.document, select.order)));
+    else if (to === 'by group') flow.edit(setLock(flow.document, select, byGroup(flow.document, select.order)));
     // a condition to begin with: as many are won as stand before it
     else flow.edit(setLock(flow.document, select, select.rule.if ?? `wins(${select.order}) >= position - 1`));
   }
@@ -68,7 +68,7 @@
         >
           <option value="all">all at once</option>
           <option value="in turn">one after another</option>
-          {#if byWorld(flow.document, select.order) !== undefined}<option value="by world">world by world</option>{/if}
+          {#if byGroup(flow.document, select.order) !== undefined}<option value="by group">group by group</option>{/if}
           <option value="by condition">by a condition</option>
         </select>
         {#if select.lock === 'by condition'}
@@ -126,7 +126,7 @@
     </p>
   {:else}<p>A level select needs a menu and an order of levels.</p>{/if}
   {#if groups.length > 0}
-    <h2>Worlds</h2>
+    <h2>Groups</h2>
     <p class="dim">
       A group is complete when all of its levels are won. Ask for it in a condition: it opens a level, a menu's button, or
       anything else.
@@ -136,7 +136,7 @@
         {@const members = levelsOf(flow.document).filter(([, { group }]) => group === id)}
         <li>
           <b>{name}</b>
-          <code>wins({id}) = {members.length}</code>
+          <code>all({name})</code>
           {members.filter(([level]) => won.has(level)).length} of {members.length} won
         </li>
       {/each}

@@ -57,7 +57,7 @@
 </script>
 
 <Dialog {title} {onclose}>
-  <form onsubmit={make}>
+  <form class="asked" onsubmit={make}>
     <p class="says">
       <select class="select select-sm" aria-label="How" data-first bind:value={by}>
         {#each strokeWords[result] as each (each.by)}<option value={each.by}>{each.words}</option>{/each}
@@ -98,7 +98,7 @@
         {#each targets as [name], index (index)}<option value={index}>{name}</option>{/each}
       </select>
     </p>
-    <label>
+    <label class="check">
       <input type="checkbox" class="checkbox checkbox-xs" bind:checked={instead} /> instead of how {levels.length === 1
         ? 'it is'
         : 'they are'}

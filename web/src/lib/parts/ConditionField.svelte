@@ -48,9 +48,15 @@
     ...piecesAtHand(flow.document, owner)
       .filter(([, piece]) => usedUp(piece))
       .flatMap(([piece, { name }]) => [
+        { insert: `all(${called.nameOf('piece', piece)})`, name: `all of ${name}`, words: piece },
         { insert: `left(${called.nameOf('piece', piece)})`, name: `${name} left`, words: piece },
         { insert: `taken(${called.nameOf('piece', piece)})`, name: `${name} taken`, words: piece }
       ]),
+    ...[...Object.entries(flow.document.groups), ...Object.entries(flow.document.orders)].map(([list, { name }]) => ({
+      insert: `all(${called.nameOf('list', list)})`,
+      name: `all of ${name} is won`,
+      words: list
+    })),
     ...(choosing
       ? [
           { insert: 'won(previous)', name: 'the one before is won', words: '' },
@@ -77,17 +83,16 @@
 
   /** Inside the brackets of a word of the language, the names that belong there. */
   function namesWithin(before: string) {
-    const [, what] = /\b(left|taken|won|wins)\(\s*$/.exec(before) ?? [];
+    const [, what] = /\b(left|taken|won|wins|all|count)\(\s*$/.exec(before) ?? [];
     const { groups, orders } = flow.document;
     const named = (kind: 'piece' | 'level' | 'list', things: [Id, { name: string }][]) =>
       things.map(([thing, { name }]) => ({ insert: called.nameOf(kind, thing), name, words: thing }));
-    if (what === 'left' || what === 'taken')
-      return named(
-        'piece',
-        piecesAtHand(flow.document, owner).filter(([, piece]) => usedUp(piece))
-      );
+    if (what === undefined) return undefined;
     if (what === 'won') return named('level', levelsOf(flow.document));
-    return what === 'wins' ? named('list', [...Object.entries(groups), ...Object.entries(orders)]) : undefined;
+    const used = piecesAtHand(flow.document, owner).filter(([, piece]) => usedUp(piece));
+    const lists = named('list', [...Object.entries(groups), ...Object.entries(orders)]);
+    if (what === 'wins') return lists;
+    return what === 'all' || what === 'count' ? [...named('piece', used), ...lists] : named('piece', used);
   }
 
   /** Of a choice that is compared just before the caret, its values. */

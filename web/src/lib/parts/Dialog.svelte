@@ -23,9 +23,9 @@
 
 <style>
   dialog {
-    margin: 12vh auto auto;
+    margin: 6vh auto auto;
     width: min(480px, 92vw);
-    max-height: 76vh;
+    max-height: 88vh;
     border: 1px solid var(--color-base-content);
     background: var(--color-base-100);
     color: var(--color-base-content);
@@ -41,22 +41,22 @@
     font-size: 16px;
     margin-bottom: 10px;
   }
-  /* what is asked stands in lines: its name, and where it is answered */
-  .inner :global(form label) {
+  /* what is asked stands in lines: its name, and where it is answered; `form.asked` */
+  :global(:where(dialog form.asked label)) {
     display: flex;
     align-items: center;
     justify-content: space-between;
     gap: 12px;
     margin-bottom: 8px;
   }
-  .inner :global(form label > :is(input:not([type='checkbox']), select)) {
+  :global(:where(dialog form.asked label > :is(input:not([type='checkbox'], [type='radio']), select))) {
     width: 280px;
   }
-  .inner :global(form label.check) {
+  :global(:where(dialog form.asked label.check)) {
     justify-content: flex-start;
     gap: 8px;
   }
-  .inner :global(.acts) {
+  :global(:where(dialog .acts)) {
     display: flex;
     gap: 6px;
     margin-top: 14px;

@@ -8,6 +8,15 @@
   let levels = $state(5);
   let lives = $state(3);
   let score: 'no' | 'run' | 'attempt' = $state('no');
+  let groups = $state(0);
+  /** Screens around the levels, and whether arrivals are saved. */
+  const extras = $state({ pause: false, options: false, credits: false, saves: false });
+  const extraWords = {
+    pause: 'a pause menu, opened over the levels',
+    options: 'options, opened over the title and the pause',
+    credits: 'credits',
+    saves: 'a save on each arrival, and Continue in the title'
+  } as const;
   const shape = $derived(shapes.find((each) => each.key === key));
 
   function make(event: SubmitEvent) {
@@ -15,12 +24,16 @@
     const name = String(new FormData(event.currentTarget as HTMLFormElement).get('name')).trim();
     if (!name) return;
     if (!shape) return onmake(emptyFlow(name));
-    const asked = (what: 'lives' | 'score') => shape.asks.includes(what);
+    const asked = (what: (typeof shape.asks)[number]) => shape.asks.includes(what);
+    const { saves, ...screens } = extras;
     onmake(
       shape.make(name, {
         levels,
         ...(asked('lives') && lives > 0 ? { lives } : {}),
-        ...(asked('score') && score !== 'no' ? { score } : {})
+        ...(asked('score') && score !== 'no' ? { score } : {}),
+        ...(asked('groups') && groups > 0 ? { groups } : {}),
+        ...(asked('saves') && saves ? { saves } : {}),
+        ...screens
       })
     );
   }
@@ -71,8 +84,25 @@
         </select></label
       >
     {/if}
+    {#if shape.asks.includes('groups')}
+      <label class="ask"
+        >In how many groups? (0: none)
+        <input class="input input-sm" type="number" min="0" max="20" required bind:value={groups} /></label
+      >
+    {/if}
+    <fieldset>
+      <legend>With</legend>
+      {#each Object.entries(extraWords) as [extra, words] (extra)}
+        {#if extra !== 'saves' || shape.asks.includes('saves')}
+          <label class="extra"
+            ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={extras[extra as keyof typeof extras]} />
+            {words}</label
+          >
+        {/if}
+      {/each}
+    </fieldset>
   {/if}
-  <button class="btn btn-sm btn-primary">Make it</button>
+  <button class="btn btn-sm btn-primary">Make the flow</button>
 </form>
 
 <style>
@@ -94,6 +124,12 @@
   .shape:has(:checked) {
     border-left-color: var(--color-accent);
     background: var(--tile);
+  }
+  .extra {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+    padding: 2px 0;
   }
   .ask {
     display: flex;

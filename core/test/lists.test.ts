@@ -8,7 +8,6 @@ import {
   addOrder,
   addSignal,
   changeEntry,
-  giveRule,
   removeEntry,
   removeListed,
   renameListed,
@@ -17,6 +16,7 @@ import {
   setListed,
   unaccept
 } from '../src/document/edits/lists.ts';
+import { alikeRules, giveRule, hidingRules } from '../src/document/edits/share.ts';
 import { setPlaceField } from '../src/document/edits/places.ts';
 import { apply, type Change } from '../src/document/patch.ts';
 import { validate } from '../src/document/read.ts';
@@ -94,6 +94,29 @@ describe('edits of lists', () => {
     expect(findRule(shared, 'lit')!.owner).to.deep.equal({ flow: true });
     const back = made(shared, giveRule(shared, 'lit', { place: 'quay' }));
     expect(findRule(back, 'lit')!.owner).to.deep.equal({ place: 'quay' });
+  });
+
+  it('give a rule to all levels in place of those like it, and know those that hide it', () => {
+    const rule = (id: string, more: object = {}) => ({ id, when: { touch: 'gate' }, go: { move: 'next' as const }, ...more });
+    const level = (...rules: object[]) => ({ name: 'L', kind: 'level', pieces: { gate: { name: 'Gate', kind: 'exit' } }, rules });
+    const flow = flowOf({
+      groups: { g: { name: 'G', rules: [rule('grouped', { note: 'said otherwise' })] } },
+      places: {
+        title: { name: 'Title', kind: 'menu', rules: [] },
+        a: level(rule('mine')),
+        b: level(rule('twin')),
+        c: level(rule('elsewhere', { go: { place: 'title' } })),
+        d: level(rule('asked', { if: 'true', go: { place: 'title' } }), rule('stays', { go: undefined }))
+      }
+    });
+    const mine = findRule(flow, 'mine')!.rule;
+    expect(alikeRules(flow, mine, { flow: true })).to.deep.equal(['twin', 'grouped']);
+    expect(alikeRules(flow, mine, { group: 'g' })).to.deep.equal([]);
+    expect(alikeRules(flow, mine, { place: 'a' })).to.deep.equal([]);
+    expect(hidingRules(flow, mine, { flow: true })).to.deep.equal(['elsewhere']);
+    const shared = made(flow, giveRule(flow, 'mine', { flow: true }, ['twin', 'grouped']));
+    expect(shared.rules.map(({ id }) => id)).to.deep.equal(['mine']);
+    expect([...Object.values(shared.places), ...Object.values(shared.groups)].flatMap(({ rules }) => rules)).to.have.length(3);
   });
 });
 

@@ -7,7 +7,7 @@ import { addLevels, moveLevels, patternOf, progressFromOrder, renumber } from '.
 import { setDraw, setListed } from '../src/document/edits/lists.ts';
 import { addRow, completeRow, completeRows, removeRow, setRow, shuffledRows } from '../src/document/edits/orders.ts';
 import { apply, type Change } from '../src/document/patch.ts';
-import { levelsOf, type FlowDocument, type Level, type Order } from '../src/document/types.ts';
+import { levelsOf, type FlowDocument, type Id, type Level, type Order } from '../src/document/types.ts';
 import { validate } from '../src/document/read.ts';
 import { readBlock, readCsv, writeBlock, writeCsv } from '../src/formats/levels-csv.ts';
 import { answerOf, answerRows, fillingRule } from '../src/sheet/answers.ts';
@@ -253,6 +253,18 @@ describe('winning and losing in one stroke', () => {
       result: 'lost'
     });
   });
+
+  it('asks for a value, and keeps how the move looked that it takes the place of', () => {
+    const by = { style: 'fade', out: 0.5, in: 0.5 } as const;
+    const faded = structuredClone(flow);
+    faded.places.quay!.rules.find(({ result }) => result === 'won')!.by = by;
+    const won = stroke(faded, ['quay'], 'won', { by: 'value', variable: 'lives', number: 2 }, go, true);
+    expect(won.label).to.equal('Quay Street won by a value reaching Lives 2');
+    const rules = after(faded, won).places.quay!.rules.filter(({ result }) => result === 'won');
+    expect(rules.map(({ when, by: look }) => ({ when, look }))).to.deep.equal([{ when: { holds: 'lives >= 2' }, look: by }]);
+    const lost = after(flow, stroke(flow, ['quay'], 'lost', { by: 'value', variable: 'lives', number: 0 }, go, false));
+    expect(lost.places.quay!.rules.at(-1)!.when).to.deep.equal({ holds: 'lives <= 0' });
+  });
 });
 
 describe('which level answers what', () => {
@@ -425,5 +437,77 @@ describe('level selects and saves', () => {
       { level: 'loft', piece: undefined, rule: 'in', progress: 40, how: 'always', falls: true }
     ]);
     expect(heldBySaves(document)).to.deep.equal({ attempt: [], run: ['Lives'], pieces: ['Lamp'] });
+  });
+});
+
+describe('what a level is won and lost by, and what comes next, typed into the sheet', () => {
+  const read = (document: FlowDocument, id: Id, column: string) =>
+    columnsOf(document)
+      .find(({ key }) => key === column)!
+      .read(document, id);
+  const type = (document: FlowDocument, level: Id, column: string, text: string) => {
+    const { change, refused } = writeCells(document, [{ level, column, text }]);
+    return { after: after(document, change), refused: refused.map(({ reason }) => reason) };
+  };
+
+  it('is read as it is shown', () => {
+    for (const [id, { rules }] of levelsOf(demo)) {
+      if (rules.filter(({ result }) => result === 'won').length !== 1) continue;
+      for (const column of ['won', 'next']) {
+        const shown = read(demo, id, column);
+        const cleared = structuredClone(demo);
+        cleared.places[id]!.rules = rules.filter(({ result }) => result !== 'won');
+        const { after: typed, refused } = type(cleared, id, column, shown);
+        expect(refused, `${id} ${column} ${shown}`).to.deep.equal([]);
+        expect(read(typed, id, column)).to.equal(shown);
+      }
+    }
+  });
+
+  it('changes one rule of the level, and leaves where it leads, how it looks, and the rest', () => {
+    const faded = structuredClone(flow);
+    const by = { style: 'fade', out: 1 } as const;
+    faded.places.quay!.rules.find(({ result }) => result === 'won')!.by = by;
+    const { after: now } = type(faded, 'quay', 'won', 'Lamp × 2');
+    const [won] = now.places.quay!.rules.filter(({ result }) => result === 'won');
+    const { go } = faded.places.quay!.rules.find(({ result }) => result === 'won')!;
+    expect(won).to.deep.include({ when: { holds: 'taken(lamp) >= 2' }, go, by });
+    expect(read(type(flow, 'quay', 'won', 'last 20 s').after, 'quay', 'won')).to.equal('last 20 s');
+    expect(read(type(flow, 'quay', 'won', 'reach Ferry').after, 'quay', 'won')).to.equal('reach Ferry');
+    expect(read(type(flow, 'quay', 'won', 'Oil can x 3').after, 'quay', 'won')).to.equal('Oil can × 3');
+    expect(type(flow, 'quay', 'won', 'somehow').refused).to.deep.equal(['Write it as “Lamp × 7”, “reach Exit” or “last 20 s”.']);
+  });
+
+  it('leads where the words say: a place, an entry, a move, and where else', () => {
+    const go = (text: string, document = flow) => {
+      const { after: now, refused } = type(document, 'quay', 'next', text);
+      return refused[0] ?? now.places.quay!.rules.find(({ result }) => result === 'won')!.go;
+    };
+    expect(go('net loft')).to.deep.equal({ place: 'loft' });
+    expect(go('next')).to.deep.equal({ move: 'next' });
+    expect(go('the next level, or else to The town aglow')).to.deep.equal({ move: 'next', else: { place: 'aglow' } });
+    expect(go('the same level again, or the first level')).to.deep.equal({ move: 'again', else: { move: 'first' } });
+    const entered = structuredClone(flow);
+    (entered.places.loft as Level).entries = { back: { name: 'Back door' } };
+    expect(go('Net Loft at back door', entered)).to.deep.equal({ place: 'loft', entry: 'back' });
+    for (const nothing of ['Nowhere', 'Net Loft, or Nowhere', 'the next level of Nothing', 'the chosen level'])
+      expect(go(nothing)).to.match(/^There is no place/);
+  });
+
+  it('is refused where a rule that levels share decides', () => {
+    const shared = structuredClone(flow);
+    shared.places.quay!.rules = [];
+    shared.rules = [{ id: 'all', when: { holds: 'left(lamp) = 0' }, go: { move: 'next' }, result: 'won' }];
+    for (const column of ['won', 'next']) expect(type(shared, 'quay', column, 'Net Loft').refused[0]).to.match(/levels share/);
+    expect(type(flow, 'quay', 'lost', 'somehow').refused[0]).to.match(/^(Write it as|It is lost by a rule)/);
+  });
+
+  it('says by what a level is lost', () => {
+    const alone = structuredClone(flow);
+    alone.rules = [];
+    const gust = type(alone, 'quay', 'lost', 'touch Gust').after;
+    expect((gust.places.quay as Level).pieces.gust).to.deep.equal({ name: 'Gust', kind: 'hazard' });
+    expect(read(gust, 'quay', 'lost')).to.equal('Gust is touched');
+    expect(read(type(gust, 'quay', 'lost', '20 s').after, 'quay', 'lost')).to.equal('20 s');
   });
 });

@@ -131,13 +131,17 @@ test('ten levels are added at once, won in one stroke, and numbered as they stan
   await page.getByRole('button', { name: 'Won by…' }).click();
   await page.getByLabel('How', { exact: true }).selectOption('at least some of');
   await page.getByLabel('How many').fill('5');
-  await page.getByLabel('Piece', { exact: true }).fill('Lamp');
-  await page.getByRole('button', { name: 'Apply' }).click();
+  // half a name means the piece that there is; Enter is as good as the button
+  await page.getByLabel('Piece', { exact: true }).fill('Lam');
+  await expect(page.getByRole('dialog')).toContainText('Lamp: none has Lamp: each gets it.');
+  await page.getByLabel('Or else to').selectOption('The town aglow');
+  await page.getByLabel('Piece', { exact: true }).press('Enter');
   await settled(page);
   await expect(page.locator('.answers')).toContainText('12 of 12 levels can be completed');
   const { places } = await documentOf(page, id);
   expect(places.street_7.rules).toHaveLength(1);
   expect(places.street_7).toMatchObject({ pieces: { lamp: { count: 5 } }, rules: [{ when: { holds: 'taken(lamp) >= 5' } }] });
+  expect(places.street_7.rules[0].go).toEqual({ move: 'next', else: { place: 'aglow' } });
 
   // a number out of place is put right
   await (await cell(page, 'street_12', 'Name')).click();

@@ -32,7 +32,7 @@ test('all that a rule and a level can say is said on the desk', async ({ page })
   await page.getByLabel('uncover').fill('0.5');
   await page.getByLabel('uncover').press('Tab');
   await page.getByRole('button', { name: 'Keep' }).click();
-  await expect(rule).toContainText('by a closing circle over 0.5 s');
+  await expect(rule).toContainText('by a closing circle over 1 s');
   await rule.hover();
   await rule.getByRole('button', { name: '+ note' }).click();
   await page.getByLabel('Note', { exact: true }).fill('The usual way.');
@@ -55,7 +55,7 @@ test('all that a rule and a level can say is said on the desk', async ({ page })
   expect(quay.pieces.lamp.renew).toBe('run');
   expect(quay.expects).toEqual(['left(lamp) = 1']);
   const lit = quay.rules.find((each: { id: string }) => each.id === 'lit');
-  expect(lit.by).toEqual({ style: 'iris', in: 0.5 });
+  expect(lit.by).toEqual({ style: 'iris', out: 0.5, in: 0.5 });
   expect(lit.note).toBe('The usual way.');
 
   // the finding is accepted with a reason, and taken back

@@ -6,11 +6,13 @@ import { addGroup } from '../document/edits/lists.ts';
 import { changePiece, removePiece } from '../document/edits/parts.ts';
 import { fieldOperations, renamePlace, setPlaceField } from '../document/edits/places.ts';
 import { addRule, changeRule, likelyRule } from '../document/edits/rules.ts';
-import { apply, change, together, type Change } from '../document/patch.ts';
-import { levelsOf, own, type FlowDocument, type Id, type Level, type Piece } from '../document/types.ts';
+import { change, Series, together, type Change } from '../document/patch.ts';
+import { levelsOf, own, type FlowDocument, type Id, type Level, type Piece, type Rule } from '../document/types.ts';
 import { rulesReadIn } from '../play/reading.ts';
 import { goalWords, targetWords, triggerWords } from '../words/words.ts';
 import { countOf } from '../vocabulary/pieces.ts';
+import { stroke, type Stroke } from './strokes.ts';
+import { lostTyped, targetTyped, wonTyped } from './typed.ts';
 
 export interface Column {
   key: string;
@@ -68,12 +70,23 @@ const brief: Column = {
     text.length > 4000 ? 'A note has at most 4,000 letters.' : setPlaceField(document, id, 'brief', text || undefined)
 };
 
-const won: Column = { key: 'won', title: 'Won by', kind: 'words', read: (document, id) => goalWords(document, id) };
+const won: Column = {
+  key: 'won',
+  title: 'Won by',
+  kind: 'text',
+  read: (document, id) => goalWords(document, id),
+  write: (document, id, text) =>
+    level(document, id).goal === 'leave'
+      ? 'It is completed by leaving it: say on the desk that it is won.'
+      : written(document, id, 'won', wonTyped(document, id, text), 'Write it as “Lamp × 7”, “reach Exit” or “last 20 s”.')
+};
 
 const lost: Column = {
   key: 'lost',
   title: 'Lost by',
-  kind: 'words',
+  kind: 'text',
+  write: (document, id, text) =>
+    written(document, id, 'lost', lostTyped(document, id, text), 'Write it as “touch Gust” or “20 s”.'),
   read: (document, id) =>
     unique(
       rulesReadIn(document, id)
@@ -82,10 +95,50 @@ const lost: Column = {
     )
 };
 
+/** Says how a level is won or lost by one rule of its own; where it leads stays. */
+function written(
+  document: FlowDocument,
+  id: Id,
+  result: 'won' | 'lost',
+  how: Stroke | undefined,
+  otherwise: string
+): Change | string {
+  const rules = ownRules(document, id, result);
+  if (typeof rules === 'string') return rules;
+  if (rules.length > 1) return `It has several rules by which it is ${result}: change them on the desk.`;
+  if (!how) return otherwise;
+  return stroke(document, [id], result, how, rules[0]?.go ?? likelyRule(document, id, result).go!, true);
+}
+
+/** The rules of a level's own with a result; why they cannot be changed here where those that it shares have it. */
+function ownRules(document: FlowDocument, id: Id, result: 'won' | 'lost'): Rule[] | string {
+  const all = rulesReadIn(document, id).filter(({ rule }) => rule.result === result);
+  return all.some(({ shared }) => shared)
+    ? `It is ${result} by a rule that levels share: change it on the desk.`
+    : all.map(({ rule }) => rule);
+}
+
 const next: Column = {
   key: 'next',
   title: 'Next',
-  kind: 'words',
+  kind: 'text',
+  write: (document, id, text) => {
+    const rules = ownRules(document, id, 'won');
+    if (typeof rules === 'string') return rules;
+    const go = targetTyped(document, text);
+    if (!go) return `There is no place “${text}”. Write a name, or “the next level, or The end”.`;
+    if (rules.length === 0) return addRule(document, { place: id }, { ...likelyRule(document, id, 'won'), go });
+    const label = `${level(document, id).name}: next ${text}`;
+    return together(
+      document,
+      label,
+      ...rules.map(
+        ({ id: rule, ...rest }) =>
+          (now: FlowDocument) =>
+            changeRule(now, rule, { ...rest, go })
+      )
+    );
+  },
   read: (document, id) =>
     unique(
       rulesReadIn(document, id)
@@ -249,23 +302,20 @@ export function writeCells(document: FlowDocument, cells: CellEntry[]): { change
   const refused: Refusal[] = [];
   const labels: string[] = [];
   const columns = new Map(columnsOf(document).map((column) => [column.key, column]));
-  const whole: Change = { label: '', patch: [], inverse: [] };
-  let now = document;
+  const series = new Series(document);
   for (const cell of cells) {
     const column = columns.get(cell.column);
     const text = cell.text.trim();
-    if (!column || column.read(now, cell.level) === text) continue;
-    const made = column.write ? column.write(now, cell.level, text) : `${column.title} is worked out from the rules.`;
+    if (!column || column.read(series.now, cell.level) === text) continue;
+    const made = column.write ? column.write(series.now, cell.level, text) : `${column.title} is worked out from the rules.`;
     if (typeof made === 'string') {
       refused.push({ ...cell, reason: made });
       continue;
     }
     if (made.patch.length === 0) continue;
-    whole.patch.push(...made.patch);
-    whole.inverse.unshift(...made.inverse);
-    now = apply(now, made.patch);
+    series.make(made);
     labels.push(made.label);
   }
-  whole.label = labels.length === 1 ? labels[0]! : `Change ${labels.length} cells of the levels`;
-  return { change: whole, refused };
+  const label = labels.length === 1 ? labels[0]! : `Change ${labels.length} cells of the levels`;
+  return { change: series.whole(label), refused };
 }

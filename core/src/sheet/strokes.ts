@@ -12,6 +12,7 @@ export type Stroke =
   | { by: 'reach'; piece: string }
   | { by: 'touch'; piece: string }
   | { by: 'none left'; piece: string }
+  | { by: 'value'; variable: Id; number: number }
   | { by: 'within'; seconds: number }
   | { by: 'press'; label: string };
 
@@ -21,20 +22,22 @@ export const strokeWords: Record<'won' | 'lost', { by: Stroke['by']; words: stri
     { by: 'some', words: 'at least some of', kind: 'pickup' },
     { by: 'reach', words: 'reaching', kind: 'exit' },
     { by: 'none left', words: 'defeating all of', kind: 'foe' },
+    { by: 'value', words: 'a value reaching' },
     { by: 'within', words: 'lasting for' },
     { by: 'press', words: 'a button' }
   ],
   lost: [
     { by: 'touch', words: 'touching', kind: 'hazard' },
     { by: 'none left', words: 'when none is left of', kind: 'player' },
+    { by: 'value', words: 'a value falling to' },
     { by: 'within', words: 'when time is out, after' },
     { by: 'press', words: 'a button' }
   ]
 };
 
 /**
- * Makes levels won or lost by one stroke. `instead` takes away the levels' own rules with this result first; what they
- * share with others stays.
+ * Makes levels won or lost by one stroke. `instead` takes away the levels' own rules with this result first, whose
+ * transition stays; what they share with others stays too.
  */
 export function stroke(
   document: FlowDocument,
@@ -45,13 +48,19 @@ export function stroke(
   instead: boolean
 ): Change {
   const words = strokeWords[result].find(({ by }) => by === how.by)!;
-  const object = 'piece' in how ? ` ${how.piece}` : 'seconds' in how ? ` ${how.seconds} s` : ` ${how.label}`;
-  const label = `${levels.length === 1 ? document.places[levels[0]!]!.name : `${levels.length} levels`} ${result} by ${words.words}${object}`;
+  const where = levels.length === 1 ? document.places[levels[0]!]!.name : `${levels.length} levels`;
+  const label = `${where} ${result} by ${words.words} ${objectOf(document, how)}`;
   return together(
     document,
     label,
     ...levels.map((level) => (now: FlowDocument) => ofLevel(now, level, result, how, words.kind, go, instead))
   );
+}
+
+function objectOf(document: FlowDocument, how: Stroke): string {
+  if ('piece' in how) return how.piece;
+  if ('seconds' in how) return `${how.seconds} s`;
+  return 'variable' in how ? `${document.variables[how.variable]!.name} ${how.number}` : how.label;
 }
 
 function ofLevel(
@@ -64,9 +73,10 @@ function ofLevel(
   instead: boolean
 ): Change {
   const series = new Series(document);
-  if (instead)
-    for (const rule of (document.places[level] as Level).rules)
-      if (rule.result === result) series.make(removeRule(series.now, rule.id));
+  const before = instead ? (document.places[level] as Level).rules.filter((rule) => rule.result === result) : [];
+  for (const rule of before) series.make(removeRule(series.now, rule.id));
+  // how it looks was not asked about, so it stays as it was
+  const by = before.find((rule) => rule.by)?.by;
   let piece: Id | undefined;
   if ('piece' in how) {
     piece =
@@ -75,7 +85,7 @@ function ofLevel(
     const there = (series.now.places[level] as Level).pieces[piece]!;
     if (how.by === 'some' && countOf(there) < how.count) series.make(changePiece(series.now, level, piece, { count: how.count }));
   }
-  series.make(addRule(series.now, { place: level }, { when: triggerOf(how, piece), go, result }));
+  series.make(addRule(series.now, { place: level }, { when: triggerOf(how, piece, result), go, result, ...(by && { by }) }));
   return series.whole('');
 }
 
@@ -84,7 +94,7 @@ function pieceNamed(document: FlowDocument, level: Id, name: string): Id | undef
   return Object.keys(pieces).find((id) => pieces[id]!.name.toLowerCase() === name.toLowerCase());
 }
 
-function triggerOf(how: Stroke, piece: Id | undefined): Trigger {
+function triggerOf(how: Stroke, piece: Id | undefined, result: 'won' | 'lost'): Trigger {
   switch (how.by) {
     case 'all':
     case 'none left':
@@ -94,6 +104,8 @@ function triggerOf(how: Stroke, piece: Id | undefined): Trigger {
     case 'reach':
     case 'touch':
       return { touch: piece! };
+    case 'value':
+      return { holds: `${how.variable} ${result === 'won' ? '>=' : '<='} ${how.number}` };
     case 'within':
       return { after: how.seconds };
     case 'press':

@@ -1,22 +1,10 @@
 /** Edits of what places and rules share: entries, signals, groups, orders, expectations and accepted findings. */
 import { cut } from '../cut.ts';
 import { change, type Change, type Patch } from '../patch.ts';
-import {
-  findRule,
-  type Accepted,
-  levelsOf,
-  rulePointer,
-  type Entry,
-  type FlowDocument,
-  type Id,
-  type Level,
-  type Order,
-  type Owner
-} from '../types.ts';
+import { type Accepted, levelsOf, type Entry, type FlowDocument, type Id, type Level, type Order } from '../types.ts';
 import { idFrom } from './ids.ts';
 import { changedFields } from './parts.ts';
 import { fieldOperations } from './places.ts';
-import { ownerName } from './rules.ts';
 
 export function addEntry(document: FlowDocument, level: Id, entry: Entry): Change & { id: Id } {
   const place = document.places[level] as Level;
@@ -136,13 +124,4 @@ export function accept(document: FlowDocument, check: string, subject: string, r
 /** Takes an accepted finding off the list. */
 export function unaccept(document: FlowDocument, index: number): Change {
   return change(document, 'A finding is no longer accepted', [{ op: 'remove', path: `/accepted/${index}` }]);
-}
-
-/** Gives a rule to another owner: a place's own to its group or to all levels, or back. It is read last there. */
-export function giveRule(document: FlowDocument, id: Id, to: Owner): Change {
-  const { owner, rule, index } = findRule(document, id)!;
-  return change(document, `Move a rule from ${ownerName(document, owner)} to ${ownerName(document, to)}`, [
-    { op: 'remove', path: `${rulePointer(owner)}/${index}` },
-    { op: 'add', path: `${rulePointer(to)}/-`, value: rule }
-  ]);
 }

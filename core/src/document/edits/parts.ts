@@ -14,6 +14,14 @@ export function addPiece(document: FlowDocument, level: Id, piece: Piece): Chang
   };
 }
 
+/** Adds a piece to several levels, under one id, so that a rule they share can name it. */
+export function addPieceToAll(document: FlowDocument, levels: Id[], piece: Piece): Change & { id: Id } {
+  const places = levels.map((level) => document.places[level] as Level);
+  const id = idFrom(piece.name, Object.assign({}, ...places.map(({ pieces }) => pieces)) as Level['pieces'], 'piece');
+  const operations = levels.map((level) => ({ op: 'add' as const, path: `/places/${level}/pieces/${id}`, value: piece }));
+  return { ...change(document, `${levels.length} levels: add ${piece.name}`, operations), id };
+}
+
 /** Changes fields of a piece; undefined removes one. */
 export function changePiece(document: FlowDocument, level: Id, id: Id, fields: Partial<Piece>): Change {
   const place = document.places[level] as Level;

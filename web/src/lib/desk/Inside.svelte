@@ -3,6 +3,7 @@
   import { resolve } from '$app/paths';
   import { addPiece } from '@crow-lane/core/document/edits/parts';
   import { numbersOf, renamePlace, setPlaceField, setTags } from '@crow-lane/core/document/edits/places';
+  import { rulesReadIn } from '@crow-lane/core/play/reading';
   import { addRule } from '@crow-lane/core/document/edits/rules';
   import type { Id, Outcome } from '@crow-lane/core/document/types';
   import AddLine from '$lib/parts/AddLine.svelte';
@@ -36,7 +37,7 @@
   }
   const place = $derived(flow.document.places[id]!);
   const number = $derived(numbersOf(flow.document, id)[0]?.number);
-  const staying = $derived(place.rules.map((rule, index) => ({ rule, index })).filter(({ rule }) => !rule.go));
+  const staying = $derived(rulesReadIn(flow.document, id).filter(({ rule }) => !rule.go));
   const deadlines = $derived(
     [...new Set(place.rules.flatMap(({ when }) => ('after' in when ? [when.after] : [])))].sort((a, b) => a - b)
   );
@@ -198,7 +199,7 @@
 </p>
 <Expects {id} {place} />
 <h3>Rules without a move</h3>
-{#each staying as { rule, index } (rule.id)}<Sentence owner={{ place: id }} {rule} {index} count={place.rules.length} />{/each}
+{#each staying as line (line.rule.id)}<Sentence {...line} />{/each}
 <button
   type="button"
   class="link"

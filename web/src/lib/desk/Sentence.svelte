@@ -1,10 +1,19 @@
 <script lang="ts">
-  import { changeRule, moveRule, removeRule, type NewRule } from '@crow-lane/core/document/edits/rules';
+  import { changeRule, moveRule, ownerName, removeRule, type NewRule } from '@crow-lane/core/document/edits/rules';
   import { doorOf } from '@crow-lane/core/document/doors';
   import { addOtherSide, arriveAtDoor, removeDoor } from '@crow-lane/core/document/edits/doors';
-  import { giveRule } from '@crow-lane/core/document/edits/lists';
+  import { alikeRules, giveRule, hidingRules } from '@crow-lane/core/document/edits/share';
   import { same } from '@crow-lane/core/document/patch';
-  import { levelsOf, type Effect, type Id, type Level, type Owner, type Rule, type Target } from '@crow-lane/core/document/types';
+  import {
+    findRule,
+    levelsOf,
+    type Effect,
+    type Id,
+    type Level,
+    type Owner,
+    type Rule,
+    type Target
+  } from '@crow-lane/core/document/types';
   import { readBefore } from '@crow-lane/core/play/reading';
   import { conditionWords, ownerWords, placeName, ruleWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
@@ -25,6 +34,12 @@
     count,
     shared = false
   }: { owner: Owner; rule: Rule; index: number; count: number; shared?: boolean } = $props();
+  interface Home {
+    to: Owner;
+    words: string;
+    /** Rules like it there, which it takes the place of. */
+    instead?: Id[];
+  }
   const { flow, checks, causes, view } = flowContext();
   const listOf = (of: Owner) =>
     'place' in of ? flow.document.places[of.place]! : 'group' in of ? flow.document.groups[of.group]! : flow.document;
@@ -50,13 +65,13 @@
     return next && ruleWords(flow.document, owner, next);
   });
   /** Whose rule it can be, each with in how many levels it then works. */
-  const homes = $derived.by<{ to: Owner; words: string }[]>(() => {
+  const homes = $derived.by<Home[]>(() => {
     if (!level) return [];
     const here = view.selected === undefined ? undefined : flow.document.places[view.selected];
     const group = here?.kind === 'level' ? here.group : undefined;
     const levels = levelsOf(flow.document);
     const count = (n: number) => `${n} ${n === 1 ? 'level' : 'levels'}`;
-    const found: { to: Owner; words: string }[] = [];
+    const found: Home[] = [];
     if (here?.kind === 'level') found.push({ to: { place: view.selected! }, words: `of ${here.name} alone` });
     if (group !== undefined && flow.document.groups[group])
       found.push({
@@ -64,8 +79,24 @@
         words: `of ${flow.document.groups[group].name} (${count(levels.filter(([, each]) => each.group === group).length)})`
       });
     found.push({ to: { flow: true }, words: `of all levels (${levels.length})` });
-    return found.some(({ to }) => same(to, owner)) ? found : [];
+    if (!found.some(({ to }) => same(to, owner))) return [];
+    return found.flatMap((home) => {
+      const alike = same(home.to, owner) ? [] : alikeRules(flow.document, rule, home.to);
+      if (alike.length === 0) return [home];
+      return [home, { ...home, words: `${home.words}, in place of ${alike.length} like it`, instead: alike }];
+    });
   });
+
+  /** Gives the rule to others; who hides it there is named, as nothing else would tell. */
+  function give({ to, instead = [] }: Home) {
+    const hiding = hidingRules(flow.document, rule, to);
+    flow.edit(giveRule(flow.document, rule.id, to, instead));
+    if (hiding.length === 0) return;
+    const where = hiding.map((id) => ownerName(flow.document, findRule(flow.document, id)!.owner));
+    const named = where.length > 4 ? `${where.slice(0, 4).join(', ')} and ${where.length - 4} more` : where.join(', ');
+    const text = `It is not read in ${named}: a rule there waits for the same and leads away first.`;
+    flow.notice = { bad: true, text };
+  }
   /** Where it is a side of a door: that, and the other side. */
   const door = $derived('place' in owner && !shared ? doorOf(flow.document, owner.place, rule.id) : undefined);
   const twoWay = $derived(door?.side.exit !== undefined && door.other?.exit !== undefined);
@@ -187,10 +218,10 @@
         class="select select-xs home"
         aria-label="Whose rule it is"
         title="Whose rule it is"
-        value={JSON.stringify(owner)}
-        onchange={(event) => flow.edit(giveRule(flow.document, rule.id, JSON.parse(event.currentTarget.value) as Owner))}
+        value={homes.findIndex(({ to }) => same(to, owner))}
+        onchange={(event) => give(homes[Number(event.currentTarget.value)]!)}
       >
-        {#each homes as { to, words } (JSON.stringify(to))}<option value={JSON.stringify(to)}>{words}</option>{/each}
+        {#each homes as { words }, at (at)}<option value={at}>{words}</option>{/each}
       </select>
     {/if}
     {#if !rule.go}<TargetPart {rule} target={undefined} onchange={setTarget} />{/if}

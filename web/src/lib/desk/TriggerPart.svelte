@@ -1,7 +1,16 @@
 <script lang="ts">
-  import { addPiece } from '@crow-lane/core/document/edits/parts';
+  import { addPiece, addPieceToAll } from '@crow-lane/core/document/edits/parts';
   import { addSignal } from '@crow-lane/core/document/edits/lists';
-  import type { DeedKind, Id, Owner, Piece, Rule, Trigger, TriggerKind } from '@crow-lane/core/document/types';
+  import {
+    levelsOfOwner,
+    type DeedKind,
+    type Id,
+    type Owner,
+    type Piece,
+    type Rule,
+    type Trigger,
+    type TriggerKind
+  } from '@crow-lane/core/document/types';
   import { piecesAtHand } from '@crow-lane/core/play/fit';
   import { allTakenWords, capital, triggerWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
@@ -17,6 +26,8 @@
   const offered = $derived(triggerKinds.filter((kind) => inLevel || !isDeed(kind)));
   let chosen: TriggerKind | undefined = $state();
   const kind = $derived(chosen ?? triggerKind(rule.when));
+  /** The levels in which it is read: a piece it names has to be there. */
+  const levels = $derived(levelsOfOwner(flow.document, owner) ?? []);
   const pieces = $derived(piecesAtHand(flow.document, owner));
   const { value: field, may } = $derived(triggers[kind]);
   const current = $derived((rule.when as Record<string, unknown>)[kind]);
@@ -41,8 +52,10 @@
 
   /** A piece named in the picker that is not there yet is made on the spot, of the kind that the trigger is about. */
   function makePiece(what: DeedKind, name: string, close: () => void) {
-    if (!('place' in owner)) return;
-    const { id, ...change } = addPiece(flow.document, owner.place, { name, kind: deeds[what].makes });
+    const piece: Piece = { name, kind: deeds[what].makes };
+    const [first] = levels;
+    const { id, ...change } =
+      levels.length === 1 ? addPiece(flow.document, first!, piece) : addPieceToAll(flow.document, levels, piece);
     flow.edit(change);
     set(of(id), close);
   }
@@ -134,8 +147,11 @@
           choices={fitting(what)}
           value={current as string}
           onpick={(piece) => set(of(piece), close)}
-          make={'place' in owner
-            ? { label: (name) => `make the piece ${name}`, run: (name) => makePiece(what, name, close) }
+          make={levels.length > 0
+            ? {
+                label: (name) => `make the piece ${name}${levels.length > 1 ? ` in ${levels.length} levels` : ''}`,
+                run: (name) => makePiece(what, name, close)
+              }
             : undefined}
         />
       {:else if field.is === 'condition'}

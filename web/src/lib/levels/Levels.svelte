@@ -29,7 +29,6 @@
       patternOf(flow.document, order)?.levels.some(({ said, number }) => said !== number)
     )
   );
-  const chosen = $derived(`${sheet.levels.length} ${sheet.levels.length === 1 ? 'level' : 'levels'}`);
 </script>
 
 <div class="levels">
@@ -85,7 +84,7 @@
 </div>
 {#if dialog === 'add'}<AddLevels order={sheet.order} onclose={() => (dialog = undefined)} />{/if}
 {#if dialog === 'won' || dialog === 'lost'}
-  <StrokeDialog result={dialog} levels={sheet.levels} title="{chosen} {dialog} by" onclose={() => (dialog = undefined)} />
+  <StrokeDialog result={dialog} levels={sheet.levels} onclose={() => (dialog = undefined)} />
 {/if}
 
 <style>

@@ -9,7 +9,7 @@ import { addRow, completeRow, completeRows, removeRow, setRow, shuffledRows } fr
 import { apply, type Change } from '../src/document/patch.ts';
 import { levelsOf, type FlowDocument, type Id, type Level, type Order } from '../src/document/types.ts';
 import { validate } from '../src/document/read.ts';
-import { readBlock, readCsv, writeBlock, writeCsv } from '../src/formats/levels-csv.ts';
+import { readBlock, readCsv, readTable, takeTable, writeBlock, writeCsv } from '../src/formats/levels-csv.ts';
 import { answerOf, answerRows, fillingRule } from '../src/sheet/answers.ts';
 import { columnsOf, writeCells } from '../src/sheet/columns.ts';
 import { afterLast, alikeAmong, alikeTwice, drawnRun, rowFaults } from '../src/sheet/draws.ts';
@@ -130,7 +130,8 @@ describe('the sheet as text', () => {
       'Name,Lamp,Group\r\nQuay Street,5,Harbour\r\nNew Pier,4,\r\n,3,\r\nNet Loft,lots,\r\nQuay Street,1,\r\nA,1,x,y\r\n';
     const back = readCsv(flow, text, 'main');
     if ('error' in back) throw new Error(back.error);
-    expect(back.refused.map(({ row }) => row)).to.deep.equal([3, 4, 5, 6]);
+    expect(back.refused.map(({ line }) => line)).to.deep.equal([4, 5, 6, 7]);
+    expect(back.refused[1]).to.deep.include({ title: 'Lamp', text: 'lots' });
     expect([back.added, back.changed]).to.deep.equal([1, 1]);
     const now = after(flow, back.change);
     expect((now.places.quay as Level).pieces.lamp!.count).to.equal(5);
@@ -140,10 +141,67 @@ describe('the sheet as text', () => {
     // blank lines are counted, as a spreadsheet counts them
     const spread = readCsv(flow, '\r\nName,Lamp\r\n\r\nQuay Street,5\r\n,,\r\n,3\r\n', 'main');
     if ('error' in spread) throw new Error(spread.error);
-    expect(spread.refused).to.deep.equal([{ row: 4, reason: 'It has no name.' }]);
-    expect(readCsv(flow, 'Level,Lamp\nx,1', 'main')).to.have.property('error');
-    expect(readCsv(flow, 'Name,Moon\nx,1', 'main')).to.deep.equal({ error: 'There is no column "Moon".' });
+    expect(spread.refused).to.deep.equal([{ line: 6, reason: 'It has no name.' }]);
     expect(readCsv(flow, '', 'main')).to.have.property('error');
+    expect(readCsv(flow, '1,2\n3,4', 'main')).to.have.property('error');
+  });
+
+  it('guesses what the columns of a file from elsewhere are, and takes what it is told', () => {
+    const text = 'Level;World;Coin;Mood;Goal;Empty\nPier;Harbour;7;"calm; wet";reach Ferry;\nMole;Harbour;;windy;;\n';
+    const table = readTable(flow, text)!;
+    expect(table.guess).to.deep.equal([{ column: 'name' }, { column: 'group' }, 'piece', 'note', { column: 'won' }, 'note']);
+    const taken = takeTable(flow, table, 'main');
+    if ('error' in taken) throw new Error(taken.error);
+    expect([taken.added, taken.refused]).to.deep.equal([2, []]);
+    expect(readTable(flow, 'Name,lamps\nx,1')!.guess[1]).to.deep.equal({ column: 'piece lamp' });
+    const now = after(flow, taken.change);
+    const [pier, mole] = ['pier', 'mole'].map((id) => now.places[id] as Level);
+    expect(pier!.pieces.coin).to.deep.equal({ name: 'Coin', kind: 'pickup', count: 7 });
+    expect(mole!.pieces).to.not.have.property('coin');
+    expect([pier!.brief, mole!.brief]).to.deep.equal(['Mood: calm; wet', 'Mood: windy']);
+    expect([cell(now, 'pier', 'Won by'), pier!.group]).to.deep.equal(['reach Ferry', mole!.group]);
+
+    const told = takeTable(flow, table, 'main', [
+      { column: 'name' },
+      'nothing',
+      'nothing',
+      { column: 'brief' },
+      'nothing',
+      'nothing'
+    ]);
+    if ('error' in told) throw new Error(told.error);
+    const plain = after(flow, told.change).places.pier as Level;
+    expect([plain.brief, plain.group, plain.pieces]).to.deep.equal(['calm; wet', undefined, {}]);
+    for (const wrong of [table.guess.with(0, 'nothing'), table.guess.with(3, { column: 'group' })])
+      expect(takeTable(flow, table, 'main', wrong)).to.have.property('error');
+  });
+
+  it('tells every bad cell of a row, and leaves the row out', () => {
+    const back = readCsv(flow, 'Name,Lamp,Won by,Progress\nQuay Street,lots,somehow,900\n', 'main');
+    if ('error' in back) throw new Error(back.error);
+    expect(back.refused.map(({ line, title, text }) => [line, title, text])).to.deep.equal([
+      [2, 'Lamp', 'lots'],
+      [2, 'Won by', 'somehow'],
+      [2, 'Progress', '900']
+    ]);
+    expect(back.change.patch).to.deep.equal([]);
+  });
+
+  it('reads back all that it writes, also what levels are won by and what comes next', () => {
+    const bare = structuredClone(flow);
+    for (const id of ['quay', 'loft']) delete bare.places[id];
+    bare.orders = {};
+    bare.rules = [];
+    const own = structuredClone(flow);
+    own.rules = [];
+    const back = readCsv(bare, writeCsv(own), undefined);
+    if ('error' in back) throw new Error(back.error);
+    expect(back.refused).to.deep.equal([]);
+    const now = after(bare, back.change);
+    for (const [id, { name }] of levelsOf(own)) {
+      const again = levelsOf(now).find(([, each]) => each.name === name)![0];
+      for (const title of ['Won by', 'Next', 'Lamp']) expect(cell(now, again, title), title).to.equal(cell(own, id, title));
+    }
   });
 
   it('puts blocks on a clipboard as spreadsheets do', () => {

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, face, faults, nothingSerious, open, put, settled, small, test } from './support/page.ts';
+import { expect, face, faults, axeFindsNothing, open, put, settled, small, test } from './support/page.ts';
 
 const finding = (page: Page, key: string) => page.locator(`[data-finding="${key}"]`);
 
@@ -143,7 +143,7 @@ test('what changed since an earlier revision is told with the edit that did it',
   );
 });
 
-test('the checks have nothing serious for axe, in daylight and at night', async ({ page }) => {
+test('the checks have nothing that axe finds, in daylight and at night', async ({ page }) => {
   test.setTimeout(240_000);
   await page.goto(`/flows/${await put(page, faults())}/checks`);
   await settled(page);
@@ -152,7 +152,7 @@ test('the checks have nothing serious for axe, in daylight and at night', async 
     const message = finding(page, 'goal-count w_chapel').locator('> .message');
     await message.click();
     await expect(page.locator('[data-fix]').first()).toBeVisible({ timeout: 30_000 });
-    await nothingSerious(page, 'checks', night ? 'night' : 'daylight');
+    await axeFindsNothing(page, 'checks', night ? 'night' : 'daylight');
     await message.click();
   }
 });

@@ -1,4 +1,4 @@
-import { expect, nothingSerious, settled, test } from './support/page.ts';
+import { expect, axeFindsNothing, settled, test } from './support/page.ts';
 
 test('every view leads to its page of the manual, and the manual through all of its pages', async ({ page, context }) => {
   test.setTimeout(120_000);
@@ -37,7 +37,7 @@ test('every view leads to its page of the manual, and the manual through all of 
       .evaluateAll((links) => links.map((link) => (link as HTMLAnchorElement).pathname)))
       expect((await page.request.get(href)).status(), `${href} on ${name}`).toBe(200);
   }
-  await nothingSerious(page);
+  await axeFindsNothing(page);
   expect((await page.goto('/help/nothing'))?.status()).toBe(404);
 });
 

@@ -1,4 +1,4 @@
-import { demoFile, expect, face, nothingSerious, open, pull, put, settled, small, test, tile } from './support/page.ts';
+import { demoFile, expect, face, axeFindsNothing, open, pull, put, settled, small, test, tile } from './support/page.ts';
 
 test('adds a level by pulling, gives it a win, sees it completable, breaks it, undoes, reloads', async ({ page }) => {
   const id = await put(page, demoFile('lamplighters-round').replace('"Lamplighter\'s Round"', '"A round to change"'));
@@ -193,13 +193,13 @@ test('a second tab sees a change, edits of different parts both stay, of the sam
   await other.close();
 });
 
-test('has nothing serious for axe, in daylight and at night', async ({ page }) => {
+test('has nothing that axe finds, in daylight and at night', async ({ page }) => {
   // it looks at every part of every view, twice
   test.setTimeout(240_000);
   for (const theme of ['daylight', 'night']) {
     await page.addInitScript((chosen) => localStorage.setItem('theme', chosen), theme);
     await page.goto('/');
-    const check = (where: string) => nothingSerious(page, `${where}, ${theme}`, theme);
+    const check = (where: string) => axeFindsNothing(page, `${where}, ${theme}`, theme);
     await check('shelf');
     await open(page, 'demo-lamplighters-round-with-faults');
     await check('lane');

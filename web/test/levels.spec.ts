@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
-import { expect, nothingSerious, put, settled, small, test } from './support/page.ts';
+import { expect, axeFindsNothing, put, settled, small, test } from './support/page.ts';
 
 const documentOf = async (page: Page, id: string) =>
   ((await (await page.request.get(`/api/flows/${id}`)).json()) as { document: any }).document;
@@ -105,15 +105,30 @@ test('blocks go in and out as spreadsheets have them, files as CSV', async ({ pa
   ]);
   const text = readFileSync(await download.path(), 'utf8');
   expect(text).toContain('\r\nPier,Harbour,');
-  const file = { name: 'levels.csv', mimeType: 'text/csv', buffer: Buffer.from('Name,Lamp\r\nPier,9\r\nMole,3\r\n,1\r\n') };
+  const file = {
+    name: 'levels.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('Name,Lamp,Mood,Crates\r\nPier,9,wet,2\r\nMole,3,calm,\r\n,1,,\r\nQuay,many,,\r\n')
+  };
   await page.locator('input[type=file]').setInputFiles(file);
-  await expect(page.getByRole('dialog')).toContainText('1 added, 1 changed. Left out:');
-  await expect(page.getByRole('dialog')).toContainText('Row 3: It has no name.');
-  await page.getByRole('button', { name: 'Close', exact: true }).first().click();
+  const dialog = page.getByRole('dialog', { name: 'Levels from levels.csv' });
+  await expect(dialog).toContainText('1 level is added, 1 changed.');
+  await expect(dialog).toContainText('Line 4: It has no name.');
+  await expect(dialog).toContainText('Line 5, Lamp “many”');
+  // what a column is was guessed, and can be said otherwise
+  await expect(dialog.getByLabel('Read Crates as')).toHaveValue('piece');
+  await expect(dialog.getByLabel('Read Mood as')).toHaveValue('note');
+  await dialog.getByLabel('Read Mood as').selectOption('left out');
+  await dialog.getByLabel('Read Name as').selectOption('left out');
+  await expect(dialog).toContainText('One of the columns has to be the name');
+  await dialog.getByLabel('Read Name as').selectOption('Name');
+  await dialog.getByRole('button', { name: 'Take the levels' }).click();
   await settled(page);
   document = await documentOf(page, id);
   expect(document.orders.main.levels).toEqual(['quay', 'loft', 'mole']);
   expect(document.places.quay.pieces.lamp.count).toBe(9);
+  expect(document.places.quay.pieces.crates.count).toBe(2);
+  expect(document.places.mole.brief).toBeUndefined();
 });
 
 test('ten levels are added at once, won in one stroke, and numbered as they stand', async ({ page }) => {
@@ -134,6 +149,7 @@ test('ten levels are added at once, won in one stroke, and numbered as they stan
   // half a name means the piece that there is; Enter is as good as the button
   await page.getByLabel('Piece', { exact: true }).fill('Lam');
   await expect(page.getByRole('dialog')).toContainText('Lamp: none has Lamp: each gets it.');
+  await page.getByLabel('Then to').selectOption('the next level');
   await page.getByLabel('Or else to').selectOption('The town aglow');
   await page.getByLabel('Piece', { exact: true }).press('Enter');
   await settled(page);
@@ -299,14 +315,14 @@ test('what is carried is seen for the first game and later ones, with the way to
   await expect(page.locator('[data-value=lives]')).toBeVisible();
 });
 
-test('levels and values have nothing serious for axe, in daylight and at night', async ({ page }) => {
+test('levels and values have nothing that axe finds, in daylight and at night', async ({ page }) => {
   test.setTimeout(240_000);
   const id = 'demo-lamplighters-round-with-faults';
   for (const theme of ['daylight', 'night']) {
     await page.addInitScript((chosen) => localStorage.setItem('theme', chosen), theme);
     await page.goto(`/flows/${id}/levels`);
     await settled(page);
-    const check = (where: string) => nothingSerious(page, `${where}, ${theme}`, theme);
+    const check = (where: string) => axeFindsNothing(page, `${where}, ${theme}`, theme);
     await check('sheet');
     for (const tab of ['What answers what', 'Orders', 'Level selects', 'Saves']) {
       await page.getByRole('tab', { name: tab }).click();

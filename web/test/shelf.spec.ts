@@ -57,6 +57,16 @@ test('exports a file that imports again, and refuses a bad one with its errors',
   await expect(page.getByText('/places/loft/name')).toBeVisible();
   await expect(page.getByText('/places/quay/pieces/lamp/count')).toBeVisible();
   await expect(row(page, 'Never here')).toHaveCount(0);
+
+  // a table of levels is a flow too
+  await input.setInputFiles({
+    name: 'Harbour levels.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('Level,World,Lamps\nPier,Harbour,3\nMole,Harbour,4\n,Hill,1\n')
+  });
+  await expect(row(page, 'Harbour levels')).toBeVisible();
+  await expect(page.getByText('Harbour levels.csv was imported, but not whole.')).toBeVisible();
+  await expect(page.getByText('Line 4: It has no name.')).toBeVisible();
 });
 
 test('says so when there is no such flow', async ({ page }) => {

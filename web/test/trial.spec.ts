@@ -1,5 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
-import { demoFile, expect, face, nothingSerious, open, put, settled, small, test } from './support/page.ts';
+import { demoFile, expect, face, axeFindsNothing, open, put, settled, small, test } from './support/page.ts';
 import { tabTo } from './support/hands.ts';
 
 const scene = (page: Page) => page.getByRole('region', { name: 'What the player sees' });
@@ -153,7 +153,7 @@ test('made-up values are marked, transitions close the controls, clocks run', as
   await expect(tape(page)).toContainText('After line 1 values were made up.');
   await page.getByLabel('Clock').selectOption('5 times');
   await expect(scene(page).locator('h2')).toContainText('The town aglow', { timeout: 8000 });
-  await nothingSerious(page);
+  await axeFindsNothing(page);
 });
 
 test('a trial is kept as a run, which notices a change; random games are counted', async ({ page }) => {

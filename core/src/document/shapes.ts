@@ -221,7 +221,7 @@ const select: FlowShape = {
     const all = ids(answers.levels, 'level');
     return flow(name, {
       variables: variables(answers),
-      orders: { main: { name: 'Levels', draw: 'fixed', levels: all } },
+      orders: { main: { name: 'All levels', draw: 'fixed', levels: all } },
       groups: groupsOf(all.length, answers),
       rules: shared(rule, answers, { place: 'list' }),
       places: {

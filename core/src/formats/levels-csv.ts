@@ -1,9 +1,10 @@
 /** The sheet of levels as text: comma-separated as RFC 4180 has it for files, tab-separated for clipboards. */
 import Papa from 'papaparse';
+import { cut } from '../document/cut.ts';
 import { addLevels, begunOrder } from '../document/edits/levels.ts';
-import { apply, type Change } from '../document/patch.ts';
+import { apply, Series, type Change } from '../document/patch.ts';
 import { levelsOf, type FlowDocument, type Id } from '../document/types.ts';
-import { columnsOf, writeCells, type CellEntry } from '../sheet/columns.ts';
+import { columnsOf, newPieceColumn, noteColumn, writeCells, type CellEntry } from '../sheet/columns.ts';
 
 /** The levels with all their columns, a header above them. */
 export function writeCsv(document: FlowDocument, levels: Id[] = levelsOf(document).map(([id]) => id)): string {
@@ -30,9 +31,21 @@ export function readBlock(text: string): string[][] {
   return data.map((row) => row.map(unmarked));
 }
 
-/** A row that could not be taken, counted from 1 below the header, as spreadsheets with a header show it from 2. */
-export interface BadRow {
-  row: number;
+/** What a column of a file is read as: a column of the sheet, pieces or notes of its title, or nothing. */
+export type ReadAs = { column: string } | 'piece' | 'note' | 'nothing';
+
+/** A file of levels before it is taken: its header, its rows, and what its columns most likely are. */
+export interface LevelTable {
+  titles: string[];
+  guess: ReadAs[];
+  rows: { cells: string[]; line: number; broken?: string }[];
+}
+
+/** A cell that could not be taken, or a row where no `title` is given. Lines are counted as in the file, the header's too. */
+export interface BadCell {
+  line: number;
+  title?: string;
+  text?: string;
   reason: string;
 }
 
@@ -40,78 +53,138 @@ export interface Imported {
   change: Change;
   added: number;
   changed: number;
-  refused: BadRow[];
+  refused: BadCell[];
 }
 
 const isBlank = (row: string[]) => row.every((cell) => cell.trim() === '');
 const headerOf = (rows: string[][]) => rows.findIndex((row) => !isBlank(row));
-const isName = (title: string) => unmarked(title).trim().toLowerCase() === 'name';
+/** What a sheet calls "Lamp", a file may call "Lamps". */
+const singular = (text: string) => lower(text).replace(/s$/, '');
+const lower = (text: string) => text.trim().toLowerCase();
 
-/** Cells stand apart by what makes the header name a column "Name"; what notes hold would mislead a guess. */
+/** What people call the columns of the sheet. */
+const otherNames: Record<string, string[]> = {
+  name: ['level', 'title', 'level name'],
+  group: ['world', 'chapter', 'area', 'region'],
+  brief: ['notes', 'note', 'description', 'comment', 'comments'],
+  next: ['goes to', 'exit to'],
+  deadline: ['deadline', 'time limit', 'seconds'],
+  won: ['goal', 'win', 'win condition'],
+  lost: ['lose', 'lose condition', 'fail']
+};
+
+/** Cells stand apart by what makes the header name a column that is known; what notes hold would mislead a guess. */
 function parsed(text: string): Papa.ParseResult<string[]> {
   const read = [',', ';', '\t'].map((delimiter) => Papa.parse<string[]>(text, { delimiter }));
-  return read.find(({ data }) => data[headerOf(data)]?.some(isName)) ?? read[0]!;
+  const names = ['name', ...otherNames.name!];
+  return (
+    read.find(({ data }) => data[headerOf(data)]?.some((title) => names.includes(lower(unmarked(title))))) ??
+    read.sort((a, b) => (b.data[headerOf(b.data)]?.length ?? 0) - (a.data[headerOf(a.data)]?.length ?? 0))[0]!
+  );
 }
 
-/**
- * Reads levels from CSV: a row whose name a level has changes that level, another adds one last in the order. Columns
- * are known by their titles; those that are worked out are passed over. A bad row is refused whole, the others are taken.
- */
-export function readCsv(document: FlowDocument, text: string, order: Id | undefined): Imported | { error: string } {
+/** Reads a file as a table; undefined where there is nothing in it. */
+export function readTable(document: FlowDocument, text: string): LevelTable | undefined {
   // blank lines are passed over but counted, so that a row is found where it is said to be
   const { data, errors } = parsed(text.replace(/^\uFEFF/, ''));
   const headerAt = headerOf(data);
-  const [header, ...rows] = data.slice(Math.max(0, headerAt)).map((row) => row.map(unmarked));
-  if (headerAt < 0 || !header) return { error: 'There is nothing in this file.' };
+  if (headerAt < 0) return undefined;
+  const titles = data[headerAt]!.map((title) => unmarked(title).trim());
+  const rows = data.flatMap((row, index) => {
+    if (index <= headerAt || isBlank(row)) return [];
+    const broken = errors.find((error) => error.row === index)?.message;
+    return [{ cells: row.map(unmarked), line: index + 1, ...(broken !== undefined && { broken }) }];
+  });
   const known = columnsOf(document);
-  const columns = header.map((title) => known.find((column) => column.title.toLowerCase() === title.trim().toLowerCase()));
-  const nameAt = columns.findIndex((column) => column?.key === 'name');
-  if (nameAt < 0) return { error: 'The first row has to name the columns, and one of them has to be "Name".' };
-  const unknown = header.filter((title, index) => !columns[index] && title.trim() !== '');
-  if (unknown.length > 0) return { error: `There is no column ${unknown.map((title) => `"${title}"`).join(', ')}.` };
+  const guess = titles.map((title, at): ReadAs => {
+    if (title === '') return 'nothing';
+    const column =
+      known.find((each) => lower(each.title) === lower(title)) ??
+      known.find(({ key, title: has }) => key.startsWith('piece ') && singular(has) === singular(title)) ??
+      known.find(({ key }) => otherNames[key]?.includes(lower(title)) && !titles.some((other) => lower(other) === key));
+    if (column) return { column: column.key };
+    const cells = rows.flatMap((row) => row.cells[at]?.trim() || []);
+    return cells.length > 0 && cells.every((cell) => /^\d{1,4}$/.test(cell)) ? 'piece' : 'note';
+  });
+  // without a name column the first of texts is the name
+  if (!guess.some((each) => isColumn(each, 'name'))) {
+    const at = guess.indexOf('note');
+    if (at >= 0) guess[at] = { column: 'name' };
+  }
+  return { titles, guess, rows };
+}
 
-  const whole: Change = { label: '', patch: [], inverse: [] };
-  const refused: BadRow[] = [];
-  let now = document;
+const isColumn = (as: ReadAs | undefined, key: string) => typeof as === 'object' && as.column === key;
+/** Blank cells of these say nothing, as they are worked out from the rules where nothing is typed. */
+const saidByRules = ['won', 'lost', 'next', 'deadline'];
+
+/**
+ * Takes levels from a table: a row whose name a level has changes that level, another adds one last in the order. `as` says
+ * what each column is read as. A row with a bad cell is left out whole, and each of its bad cells is told.
+ */
+export function takeTable(
+  document: FlowDocument,
+  { titles, rows, guess }: LevelTable,
+  order: Id | undefined,
+  as: ReadAs[] = guess
+): Imported | { error: string } {
+  const nameAt = as.findIndex((each) => isColumn(each, 'name'));
+  if (nameAt < 0) return { error: 'One of the columns has to be the name of the levels.' };
+  const known = columnsOf(document);
+  const columns = as.map((each, at) => {
+    if (each === 'nothing') return undefined;
+    if (each === 'piece') return newPieceColumn(document, cut(titles[at]!, 80));
+    return each === 'note' ? noteColumn(titles[at]!) : known.find(({ key }) => key === each.column);
+  });
+  const twice = columns.find((column, at) => column && columns.findIndex((other) => other?.key === column.key) !== at);
+  if (twice) return { error: `Two columns are read as ${twice.title}.` };
+  const more = columns.flatMap((column) => (column && !known.includes(column) ? [column] : []));
+  const writable = columns.map((column) => (column?.write && column.key !== 'name' ? column : undefined));
+
+  const refused: BadCell[] = [];
+  const series = new Series(document);
   let [added, changed] = [0, 0];
-  const take = ({ patch, inverse }: Change) => {
-    whole.patch.push(...patch);
-    whole.inverse.unshift(...inverse);
-    now = apply(now, patch);
-  };
   const seen = new Set<string>();
-  rows.forEach((cells, index) => {
-    if (isBlank(cells)) return;
-    const row = index + 1;
-    const broken = errors.find((error) => error.row === headerAt + row);
+  for (const { cells, line, broken } of rows) {
     const given = cells[nameAt] ?? '';
-    const name = levelsOf(now).some(([, each]) => each.name === given) ? given : given.trim();
-    const refuse = (reason: string) => void refused.push({ row, reason });
-    if (broken) return refuse(broken.message);
-    if (cells.length > header.length) return refuse(`It has ${cells.length} cells, the header ${header.length}.`);
-    if (name === '') return refuse('It has no name.');
-    if (name.length > 80) return refuse('Its name has more than 80 letters.');
-    if (seen.has(name)) return refuse(`The name ${name} is in an earlier row.`);
-    seen.add(name);
-    const level = levelsOf(now).find(([, each]) => each.name === name)?.[0];
-    const trial = level === undefined ? addLevels(now, order ?? begunOrder(document, now), 1, name) : undefined;
-    const base = trial ? apply(now, trial.patch) : now;
-    const id = level ?? trial!.ids[0]!;
-    const entries = columns.flatMap((column, at): CellEntry[] =>
-      column?.write && column.key !== 'name' && cells[at] !== undefined
-        ? [{ level: id, column: column.key, text: cells[at] }]
-        : []
-    );
-    const written = writeCells(base, entries);
-    if (written.refused.length > 0) {
-      const { column, text: value, reason } = written.refused[0]!;
-      return refuse(`${known.find(({ key }) => key === column)!.title} "${value}": ${reason}`);
+    const name = levelsOf(series.now).some(([, each]) => each.name === given) ? given : given.trim();
+    const wrong = broken ?? wrongRow(cells, titles.length, name, seen);
+    if (wrong !== undefined) {
+      refused.push({ line, reason: wrong });
+      continue;
     }
-    if (trial) take(trial);
-    if (written.change.patch.length > 0) take(written.change);
+    seen.add(name);
+    const level = levelsOf(series.now).find(([, each]) => each.name === name)?.[0];
+    const trial = level === undefined ? addLevels(series.now, order ?? begunOrder(document, series.now), 1, name) : undefined;
+    const base = trial ? apply(series.now, trial.patch) : series.now;
+    const id = level ?? trial!.ids[0]!;
+    const entries = writable.flatMap((column, at): CellEntry[] => {
+      const text = cells[at];
+      if (!column || text === undefined || (text.trim() === '' && (trial || saidByRules.includes(column.key)))) return [];
+      return [{ level: id, column: column.key, text }];
+    });
+    const written = writeCells(base, entries, more);
+    for (const { column, text, reason } of written.refused)
+      refused.push({ line, title: titles[columns.findIndex((each) => each?.key === column)]!, text, reason });
+    if (written.refused.length > 0) continue;
+    if (trial) series.make(trial);
+    if (written.change.patch.length > 0) series.make(written.change);
     if (trial) added++;
     else if (written.change.patch.length > 0) changed++;
-  });
-  whole.label = `Levels from a file: ${added} added, ${changed} changed`;
-  return { change: whole, added, changed, refused };
+  }
+  const change = series.whole(`Levels from a file: ${added} added, ${changed} changed`);
+  return { change, added, changed, refused };
+}
+
+function wrongRow(cells: string[], columns: number, name: string, seen: Set<string>): string | undefined {
+  if (cells.length > columns) return `It has ${cells.length} cells, the header ${columns}.`;
+  if (name === '') return 'It has no name.';
+  if (name.length > 80) return 'Its name has more than 80 letters.';
+  return seen.has(name) ? `The name ${name} is in an earlier row.` : undefined;
+}
+
+/** Reads levels from CSV, its columns as they are most likely meant. */
+export function readCsv(document: FlowDocument, text: string, order: Id | undefined): Imported | { error: string } {
+  const table = readTable(document, text);
+  return table ? takeTable(document, table, order) : { error: 'There is nothing in this file.' };
 }

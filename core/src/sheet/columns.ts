@@ -2,6 +2,7 @@
  * The levels as a sheet: what each column shows of a level, and what typing into it changes. A cell's text is read in
  * the same form in which it is shown, so that what is copied from a sheet can be pasted back.
  */
+import { idFrom } from '../document/edits/ids.ts';
 import { addGroup } from '../document/edits/lists.ts';
 import { changePiece, removePiece } from '../document/edits/parts.ts';
 import { fieldOperations, renamePlace, setPlaceField } from '../document/edits/places.ts';
@@ -187,6 +188,26 @@ function pieceColumn(piece: Id, usual: Piece): Column {
   };
 }
 
+/** A column for pieces that no level has yet, as a file from elsewhere may count them. */
+export function newPieceColumn(document: FlowDocument, title: string): Column {
+  const taken = Object.assign({}, ...levelsOf(document).map(([, { pieces }]) => pieces)) as Record<Id, Piece>;
+  return pieceColumn(idFrom(title, taken, 'piece'), { name: title, kind: 'pickup' });
+}
+
+/** A column whose cells are added to the notes on a level, each after its title. */
+export function noteColumn(title: string): Column {
+  return {
+    key: `note ${title}`,
+    title,
+    kind: 'text',
+    read: () => '',
+    write: (document, id, text) =>
+      text === ''
+        ? nothing(document)
+        : brief.write!(document, id, [level(document, id).brief, `${title}: ${text}`].filter(Boolean).join('\n'))
+  };
+}
+
 const deadline: Column = {
   key: 'deadline',
   title: 'Deadline (s)',
@@ -297,11 +318,15 @@ export interface Refusal extends CellEntry {
   reason: string;
 }
 
-/** Writes many cells as one edit. What cannot be is left as it was and told; the rest is written all the same. */
-export function writeCells(document: FlowDocument, cells: CellEntry[]): { change: Change; refused: Refusal[] } {
+/** Writes many cells as one edit, also of columns that the sheet has not yet. What cannot be is left as it was and told; the rest is written all the same. */
+export function writeCells(
+  document: FlowDocument,
+  cells: CellEntry[],
+  more: Column[] = []
+): { change: Change; refused: Refusal[] } {
   const refused: Refusal[] = [];
   const labels: string[] = [];
-  const columns = new Map(columnsOf(document).map((column) => [column.key, column]));
+  const columns = new Map([...columnsOf(document), ...more].map((column) => [column.key, column]));
   const series = new Series(document);
   for (const cell of cells) {
     const column = columns.get(cell.column);

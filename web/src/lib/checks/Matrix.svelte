@@ -116,7 +116,6 @@
 <style>
   .matrix {
     overflow: auto;
-    padding-bottom: var(--tour-room, 0);
     min-height: 0;
     background: var(--color-base-100);
   }

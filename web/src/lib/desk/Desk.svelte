@@ -51,7 +51,7 @@
     grid-template-columns: 1fr;
   }
   .desk > :global(section) {
-    padding: 8px 14px max(20px, var(--tour-room, 0px));
+    padding: 8px 14px 20px;
     overflow: auto;
     border-right: 1px solid var(--color-base-300);
     min-width: 0;

@@ -105,5 +105,6 @@
   .finding :global(.accept) {
     float: right;
     font-size: 12px;
+    margin-block: 0;
   }
 </style>

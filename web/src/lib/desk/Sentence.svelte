@@ -266,7 +266,6 @@
 
 <style>
   .sentence {
-    position: relative;
     padding: 4px 8px;
     margin-bottom: 5px;
     background: var(--tile);
@@ -298,21 +297,20 @@
     font-size: 12px;
     line-height: 1.35;
   }
-  /* stands over what is above, so that the sentence needs no room for it; hidden it must not hide the panel opened from it */
+  /*
+   * A line of its own under the sentence while that is pointed at or has the focus: what is above stays where it is, and
+   * what is below gives way. Hidden it must not hide the panel opened from it.
+   */
   .acts {
-    position: absolute;
-    right: 0;
-    bottom: calc(100% - 7px);
     display: flex;
+    flex-wrap: wrap;
     visibility: hidden;
     align-items: center;
     gap: 2px;
-    padding: 2px 4px;
+    height: 0;
+    overflow: hidden;
     font-size: 12px;
     white-space: nowrap;
-    background: var(--color-base-100);
-    border: 1px solid var(--color-base-content);
-    z-index: 3;
   }
   .acts > :global(.link) {
     padding: 0 4px;
@@ -320,6 +318,9 @@
   .sentence:hover .acts,
   .sentence:focus-within .acts {
     visibility: visible;
+    height: auto;
+    padding-top: 3px;
+    border-top: 1px dotted var(--color-base-300);
   }
   .acts select {
     width: 74px;

@@ -18,6 +18,7 @@
   import { summaryOf } from '$lib/summary.ts';
   import { OpenFlow } from '$lib/flow/open-flow.svelte.ts';
   import { View } from '$lib/flow/view.svelte.ts';
+  import { TourStage } from '$lib/tour/stage.svelte.ts';
 
   let {
     id,
@@ -54,6 +55,9 @@
   const view = new View();
   const runs = new LiveRuns();
   setFlowContext({ flow, checks, causes, view, session: new Session(), runs });
+
+  // svelte-ignore state_referenced_locally
+  const tour = id.endsWith('lamplighters-round-with-faults') ? new TourStage() : undefined;
 
   /** Frame, picture and desk come one after another, each in a moment of its own: a large flow opens without a halt. */
   let stage = $state(0);
@@ -195,45 +199,52 @@
 <svelte:window onkeydown={keys} onbeforeunload={leaving} />
 <div class="page" bind:this={page} style:grid-template-rows={hasDesk ? `46px 1fr 6px ${desk}px` : '46px 1fr'}>
   {#if shows === 'lane'}<button type="button" class="skip btn btn-sm" onclick={focusLane}>To the lane</button>{/if}
-  <Head {shows} />
+  <Head {shows}
+    >{#if tour}{#await import('$lib/tour/TourButton.svelte') then { default: TourButton }}<TourButton
+          stage={tour}
+        />{/await}{/if}</Head
+  >
   <main>
-    {#if stage === 0}{:else if shows === 'lane' && !view.listed}<Lane />{:else}
-      {#await others[shows]() then { default: Shown }}<Shown />{:catch}{@render missing()}{/await}
+    <div class="shown">
+      {#if stage === 0}{:else if shows === 'lane' && !view.listed}<Lane />{:else}
+        {#await others[shows]() then { default: Shown }}<Shown />{:catch}{@render missing()}{/await}
+      {/if}
+    </div>
+    {#if hasDesk}
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+      <div
+        class="bar"
+        role="separator"
+        aria-orientation="horizontal"
+        aria-label="Height of the desk"
+        aria-valuenow={desk}
+        tabindex="0"
+        onpointerdown={drag}
+        onkeydown={(event) => {
+          if (event.key === 'ArrowUp' || event.key === 'ArrowDown') resize(desk + (event.key === 'ArrowUp' ? 24 : -24));
+        }}
+      ></div>
+      {#if stage > 1}{#await import('$lib/desk/Desk.svelte') then { default: Desk }}<Desk
+          />{:catch}{@render missing()}{/await}{/if}
     {/if}
+    <div class="notes" style:bottom="{hasDesk ? desk + 16 : 12}px">
+      <Aside />
+      {#if flow.keeping === 'waiting'}
+        <p class="notice bad" role="status">
+          {flow.trouble}
+          {flow.pending.length === 1 ? 'One edit waits' : `${flow.pending.length} edits wait`}, kept in this browser.
+        </p>
+      {/if}
+      {#if flow.notice}
+        <div class="notice" class:bad={flow.notice.bad} role="status">
+          {flow.notice.text} <button type="button" class="btn btn-xs" onclick={() => (flow.notice = undefined)}>Close</button>
+        </div>
+      {/if}
+    </div>
   </main>
-  {#if hasDesk}
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
-    <div
-      class="bar"
-      role="separator"
-      aria-orientation="horizontal"
-      aria-label="Height of the desk"
-      aria-valuenow={desk}
-      tabindex="0"
-      onpointerdown={drag}
-      onkeydown={(event) => {
-        if (event.key === 'ArrowUp' || event.key === 'ArrowDown') resize(desk + (event.key === 'ArrowUp' ? 24 : -24));
-      }}
-    ></div>
-    {#if stage > 1}{#await import('$lib/desk/Desk.svelte') then { default: Desk }}<Desk />{:catch}{@render missing()}{/await}{/if}
+  {#if tour}
+    {#await import('$lib/tour/Tour.svelte') then { default: Tour }}<Tour stage={tour} />{/await}
   {/if}
-  {#if id.endsWith('lamplighters-round-with-faults')}
-    {#await import('$lib/tour/Tour.svelte') then { default: Tour }}<Tour />{/await}
-  {/if}
-  <div class="notes" style:bottom="{hasDesk ? desk + 16 : 12}px">
-    <Aside />
-    {#if flow.keeping === 'waiting'}
-      <p class="notice bad" role="status">
-        {flow.trouble}
-        {flow.pending.length === 1 ? 'One edit waits' : `${flow.pending.length} edits wait`}, kept in this browser.
-      </p>
-    {/if}
-    {#if flow.notice}
-      <div class="notice" class:bad={flow.notice.bad} role="status">
-        {flow.notice.text} <button type="button" class="btn btn-xs" onclick={() => (flow.notice = undefined)}>Close</button>
-      </div>
-    {/if}
-  </div>
 </div>
 {#if stage > 1}{#await import('$lib/desk/Dialogs.svelte') then { default: Dialogs }}<Dialogs />{/await}{/if}
 
@@ -258,7 +269,12 @@
     overflow: hidden;
     position: relative;
   }
-  .page > :global(*) {
+  /* what is shown, the bar and the desk are lines of the page */
+  main {
+    display: contents;
+  }
+  .page > :global(*),
+  main > :global(*) {
     min-width: 0;
     min-height: 0;
   }

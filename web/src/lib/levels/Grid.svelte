@@ -313,7 +313,6 @@
   .sheet {
     position: relative;
     overflow: auto;
-    padding-bottom: var(--tour-room, 0);
     min-height: 0;
     background: var(--color-base-100);
     font-size: 12px;

@@ -217,5 +217,6 @@
   }
   .listed {
     columns: 5 150px;
+    line-height: 25px;
   }
 </style>

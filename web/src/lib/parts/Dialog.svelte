@@ -3,7 +3,12 @@
   import { returnFocus } from './focus.ts';
 
   /** A question that stops the rest: Escape and the close button answer no. */
-  let { title, onclose, children }: { title: string; onclose: () => void; children: Snippet } = $props();
+  let {
+    title,
+    wide = false,
+    onclose,
+    children
+  }: { title: string; wide?: boolean; onclose: () => void; children: Snippet } = $props();
   let dialog: HTMLDialogElement;
   onMount(() => {
     const before = document.activeElement;
@@ -14,7 +19,7 @@
   });
 </script>
 
-<dialog bind:this={dialog} aria-label={title} {onclose} onclick={(event) => event.target === dialog && dialog.close()}>
+<dialog bind:this={dialog} class:wide aria-label={title} {onclose} onclick={(event) => event.target === dialog && dialog.close()}>
   <div class="inner">
     <h2>{title}</h2>
     {@render children()}
@@ -30,6 +35,9 @@
     background: var(--color-base-100);
     color: var(--color-base-content);
     box-shadow: 6px 6px 0 #0002;
+  }
+  .wide {
+    width: min(900px, 94vw);
   }
   dialog::backdrop {
     background: #0a0d1255;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { Snippet } from 'svelte';
   import { savePicture } from './picture.ts';
   import People from './People.svelte';
   import Popup from './Popup.svelte';
@@ -14,7 +15,8 @@
   import ThemeSwitch from './ThemeSwitch.svelte';
   import { reportFormatNames, reportFormats } from '@crow-lane/core/formats/report-list';
 
-  let { shows }: { shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks' } = $props();
+  /** What else the page offers stands before the help. */
+  let { shows, children }: { shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks'; children?: Snippet } = $props();
   const { flow, checks, causes, view } = flowContext();
   const views = [
     { view: undefined, name: 'Lane' },
@@ -33,11 +35,7 @@
   const ending = $derived(report?.checks.find(({ check }) => check === 'ending-in-reach'));
   const counted = (count: number, one: string) => `${count} ${count === 1 ? one : `${one}s`}`;
   const kept = $derived(
-    flow.keeping === 'kept'
-      ? `kept, revision ${flow.revision}`
-      : flow.keeping === 'keeping'
-        ? 'keeping…'
-        : `not kept yet: ${flow.pending.length}`
+    flow.keeping === 'kept' ? 'kept' : flow.keeping === 'keeping' ? 'keeping…' : `not kept yet: ${flow.pending.length}`
   );
   const undoing = $derived(flow.history.undos.at(-1));
   const redoing = $derived(flow.history.redos.at(-1));
@@ -152,7 +150,10 @@
       >{checks.renewing ? (checks.states > 0 ? `${checks.states.toLocaleString('en')} states` : 'checking') : ''}</span
     >
   </button>
-  <span class="kept" class:lost={flow.keeping === 'waiting'} class:dim={flow.keeping !== 'waiting'} role="status">{kept}</span>
+  <span class="kept" class:lost={flow.keeping === 'waiting'} class:dim={flow.keeping !== 'waiting'} role="status"
+    >{kept}{#if flow.keeping === 'kept'}<i>, revision {flow.revision}</i>{/if}</span
+  >
+  {@render children?.()}
   <a
     class="help"
     href={resolve('/help/[[page]]', { page: shows === 'checks' ? 'findings' : shows })}
@@ -178,8 +179,8 @@
     height: 46px;
     display: flex;
     align-items: center;
-    gap: 12px;
-    padding: 0 14px;
+    gap: 8px;
+    padding: 0 12px;
     background: var(--color-base-100);
     border-bottom: 1px solid var(--color-base-300);
     white-space: nowrap;
@@ -214,7 +215,7 @@
     font-weight: 700;
     border-bottom-color: var(--color-accent);
   }
-  .answers i {
+  :is(.answers, .kept) i {
     font-style: normal;
   }
   .acts {
@@ -234,7 +235,7 @@
     font-size: 14px;
   }
   .renewing {
-    opacity: 0.6;
+    font-style: italic;
   }
   .kept {
     font-size: 12px;
@@ -248,7 +249,8 @@
     }
   }
   @media (max-width: 1340px) {
-    .answers .places i {
+    .answers .places i,
+    .kept i {
       display: none;
     }
   }

@@ -187,6 +187,6 @@
   .delete {
     cursor: pointer;
     color: var(--dim);
-    width: 20px;
+    width: 24px;
   }
 </style>

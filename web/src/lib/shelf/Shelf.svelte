@@ -10,6 +10,8 @@
   import Dialog from '$lib/parts/Dialog.svelte';
   import ThemeSwitch from '$lib/parts/ThemeSwitch.svelte';
   import { change } from '@crow-lane/core/document/patch';
+  import type { BadCell } from '@crow-lane/core/formats/levels-csv';
+  import RefusedCells from '$lib/parts/RefusedCells.svelte';
   import { checkMissing } from './check-missing.ts';
   import NewFlow from './NewFlow.svelte';
   import { ago, verdictWords, type ShelfItem } from '$lib/parts/shelf-words.ts';
@@ -19,6 +21,7 @@
   let deleted: ShelfItem | undefined = $state();
   let renaming: ShelfItem | undefined = $state();
   let making = $state(false);
+  let leftOut: { name: string; cells: BadCell[] } | undefined = $state.raw();
   let refusedFile: { name: string; message: string; errors: ReadError[] } | undefined = $state();
   let failed = $state('');
   let dropping = $state(false);
@@ -43,10 +46,13 @@
 
   async function importFiles(files: FileList | null | undefined) {
     refusedFile = undefined;
+    leftOut = undefined;
     for (const file of files ?? []) {
       await attempt(async () => {
         try {
-          await sendFile(await file.text());
+          const text = await file.text();
+          if (/\.[ct]sv$/i.test(file.name)) await importLevels(file.name, text);
+          else await sendFile(text);
           await invalidateAll();
         } catch (error) {
           if (!(error instanceof Refused)) throw error;
@@ -54,6 +60,14 @@
         }
       });
     }
+  }
+
+  /** A table of levels becomes a flow of its own. */
+  async function importLevels(name: string, table: string) {
+    const { flowOfLevels } = await import('./import-levels.ts');
+    const { text, refused } = flowOfLevels(name, table);
+    await sendFile(text);
+    if (refused.length > 0) leftOut = { name, cells: refused };
   }
 
   function remove(item: ShelfItem) {
@@ -131,7 +145,7 @@
         <input
           class="hidden-text"
           type="file"
-          accept=".json,application/json"
+          accept=".json,application/json,.csv,.tsv,text/csv"
           multiple
           onchange={(event) => void importFiles(event.currentTarget.files)}
         />
@@ -144,6 +158,9 @@
         <p class="box">
           {item.name} is deleted. <button type="button" class="link" onclick={() => undoRemove(item)}>Undo</button>
         </p>
+      {/if}
+      {#if leftOut}
+        <div class="box bad"><b>{leftOut.name} was imported, but not whole.</b> <RefusedCells cells={leftOut.cells} /></div>
       {/if}
       {#if refusedFile}
         <div class="box bad">
@@ -167,7 +184,10 @@
       {/if}
     </div>
     {#if flows.length === 0}
-      <p class="empty">No flows yet. Make a new one, or import a <code>.crow.json</code> file: drop it anywhere here.</p>
+      <p class="empty">
+        No flows yet. Make a new one, or import a <code>.crow.json</code> file, or a table of levels as <code>.csv</code>: drop it
+        anywhere here.
+      </p>
     {:else}
       <table>
         <thead>

@@ -23,6 +23,20 @@
   const base = $derived(bottom(state).place);
   const level = $derived(place?.kind === 'level' ? place : undefined);
   const left = $derived(leftIn(state));
+  /** Where in the level the player arrived, where it has such places. */
+  const arrived = $derived.by(() => {
+    const { latest } = state;
+    if (!level || latest?.level !== base) return undefined;
+    return latest.entry === null ? Object.values(level.entries)[0] : own(level.entries, latest.entry);
+  });
+  /** The row that was drawn for this run, and which of its levels is played. */
+  const rows = $derived(
+    Object.entries(state.orders).flatMap(([id, { row, position }]) => {
+      const order = own(flow.document.orders, id);
+      const levels = order?.draw === 'table' ? order.rows[row] : undefined;
+      return order && levels ? [{ name: order.name, levels, at: position }] : [];
+    })
+  );
 
   const presses = $derived(session.choices.filter(({ event }) => 'press' in event));
   const picks = $derived(session.choices.filter(({ event }) => 'choose' in event));
@@ -80,6 +94,18 @@
       {place?.name}
       <span class="dim">{place ? placeKinds[place.kind].hint : ''}</span>
     </h2>
+    {#if level?.brief}<p class="brief dim">{level.brief}</p>{/if}
+    {#if arrived || rows.length > 0}
+      <p class="dim">
+        {#if arrived}arrived at {arrived.name}{arrived.facing ? `, facing ${arrived.facing}` : ''}{/if}
+        {#each rows as { name, levels, at } (name)}
+          <span class="drawn"
+            >{name}: {#each levels as level, index (index)}<span class:now={index === at}>{placeName(flow.document, level)}</span
+              >{index < levels.length - 1 ? ' · ' : ''}{/each}</span
+          >
+        {/each}
+      </p>
+    {/if}
     {#if place?.message}<p class="message">
         {messageWords(flow.document, place.message, (id) => valueOf(trial.flow, state, id))}
       </p>{/if}
@@ -173,6 +199,20 @@
     overflow: auto;
     padding: 12px 18px;
     background: var(--color-base-200);
+  }
+  .brief {
+    font-style: italic;
+  }
+  .drawn {
+    margin-left: 10px;
+  }
+  .drawn:first-child {
+    margin-left: 0;
+  }
+  .now {
+    color: var(--color-base-content);
+    font-weight: 700;
+    border-bottom: 2px solid var(--color-accent);
   }
   .under {
     padding: 3px 10px;

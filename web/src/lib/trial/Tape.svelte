@@ -124,6 +124,7 @@
     display: flex;
     align-items: baseline;
     gap: 12px;
+    padding-bottom: 2px;
     font-size: 14px;
   }
   h2 span {
@@ -133,7 +134,6 @@
   }
   ol {
     overflow: auto;
-    padding-bottom: var(--tour-room, 0);
     font-size: 12px;
   }
   li {

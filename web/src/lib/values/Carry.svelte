@@ -188,7 +188,6 @@
   }
   .carry {
     overflow: auto;
-    padding-bottom: var(--tour-room, 0);
     min-height: 0;
     font-size: 12px;
   }

@@ -28,7 +28,7 @@ export function reportTable(document: FlowDocument, report: Report, file?: strin
   if (!report.complete)
     lines.push(
       '',
-      `Looked at ${report.states} states and not at all of them: what is open may be settled with a higher --limit.`,
+      `Looked at ${report.states} states not at all of them: a higher --limit may settle what is open.`,
       ...(report.large ?? []).map(({ what, times }) => `Without ${what} there would be ${times} times fewer states.`)
     );
   return `${lines.join('\n')}\n`;

@@ -3,7 +3,15 @@ import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { check } from '../src/check/check.ts';
-import { addLevels, moveLevels, patternOf, progressFromOrder, renumber } from '../src/document/edits/levels.ts';
+import {
+  addLevels,
+  groupAround,
+  levelsInOrder,
+  moveLevels,
+  patternOf,
+  progressFromOrder,
+  renumber
+} from '../src/document/edits/levels.ts';
 import { setDraw, setListed } from '../src/document/edits/lists.ts';
 import { addRow, completeRow, completeRows, removeRow, setRow, shuffledRows } from '../src/document/edits/orders.ts';
 import { apply, type Change } from '../src/document/patch.ts';
@@ -14,7 +22,7 @@ import { answerOf, answerRows, fillingRule } from '../src/sheet/answers.ts';
 import { columnsOf, writeCells } from '../src/sheet/columns.ts';
 import { afterLast, alikeAmong, alikeTwice, drawnRun, rowFaults } from '../src/sheet/draws.ts';
 import { heldBySaves, savePoints } from '../src/sheet/saves.ts';
-import { addSelect, byGroup, openAfter, selectsOf, setLock } from '../src/sheet/select.ts';
+import { addSelect, byGroup, openAfter, selectsOf, setLock, whyNotByGroup } from '../src/sheet/select.ts';
 import { stroke } from '../src/sheet/strokes.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFrom } from '../src/document/random.ts';
@@ -246,6 +254,20 @@ describe('many levels at once', () => {
         expect(change.patch.filter(({ op }) => op === 'add')).to.have.length.at.most(moved.length);
       })
     );
+  });
+
+  it('stand by their groups, or are known to stand in the middle of another', () => {
+    expect(levelsInOrder(demo, 'round', 'oldtown')).to.deep.equal(demo.orders.round!.levels.slice(4, 8));
+    const [first] = demo.orders.round!.levels;
+    const strayed = after(demo, moveLevels(demo, 'round', [first!], 5));
+    expect(groupAround(strayed, 'round', first!)).to.equal('oldtown');
+    expect(groupAround(demo, 'round', first!)).to.equal(undefined);
+    expect(whyNotByGroup(strayed, 'round')).to.equal('The levels of Harbour do not stand together.');
+    expect(whyNotByGroup(demo, 'round')).to.equal(undefined);
+    expect(whyNotByGroup(flow, 'main')).to.equal(undefined);
+    const whole = moveLevels(demo, 'round', levelsInOrder(demo, 'round', 'harbour'), 4);
+    expect(whole.label).to.equal('Move 4 levels of Main round to place 5');
+    expect(levelsInOrder(after(demo, whole), 'round', 'harbour')).to.deep.equal(demo.orders.round!.levels.slice(0, 4));
   });
 
   it('keep their names in step with the order', async () => {

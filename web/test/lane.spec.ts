@@ -35,7 +35,7 @@ test('adds a level by pulling, gives it a win, sees it completable, breaks it, u
   await page.getByRole('button', { name: 'Keep' }).click();
   await settled(page);
   await expect(page.locator('.answers')).toContainText('12 of 13 levels can be completed');
-  await expect(won).toContainText('never true (Lamp collected: 0 to 5)');
+  await expect(won).toContainText('Breakwater has Lamp × 5');
 
   await page.getByRole('button', { name: 'Undo' }).click();
   await settled(page);

@@ -183,10 +183,10 @@ test('a flow begins from a shape; its history compares, names and brings back', 
   await expect(page.getByLabel('How many: Lamp')).toHaveValue('3');
 
   // a level is taken out of its order, and put back behind the others
-  await page.getByLabel('In Main round').uncheck();
+  await page.getByRole('checkbox', { name: 'In Main round' }).uncheck();
   await settled(page);
   await expect(face(page, 'level_3')).toContainText('2');
-  await page.getByLabel('In Main round').check();
+  await page.getByRole('checkbox', { name: 'In Main round' }).check();
   await settled(page);
   await expect(face(page, 'level_2')).toContainText('4');
 });

@@ -205,7 +205,7 @@ function notOurs(value: unknown): ReadError | undefined {
     return { pointer: '', message: 'a flow document is a JSON object' };
   }
   const { format, version } = value as { format?: unknown; version?: unknown };
-  if (format !== 'crow-lane') return { pointer: '/format', message: 'must be "crow-lane": this is no flow document' };
+  if (format !== 'crow-lane') return { pointer: '/format', message: 'must be "crow-lane": this is not a flow document' };
   if (typeof version === 'number' && version > 2) {
     return {
       pointer: '/version',

@@ -19,7 +19,7 @@ const messages = {
   'string.pattern.base': 'must be an id: a small letter, then up to 39 small letters, digits or underscores',
   'any.invalid': 'is a word of the condition language and cannot be an id',
   'map.key':
-    'holds {{#wrong}}, which is no id (a small letter, then small letters, digits or underscores; no word of the language)',
+    'holds {{#wrong}}, which is not an id (a small letter, then small letters, digits or underscores; not a word of the condition language)',
   'object.one': 'must have exactly one of {{#keys}}',
   target: '{{#rule}}',
   rule: '{{#text}}',

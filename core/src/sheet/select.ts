@@ -28,22 +28,35 @@ const inTurnToo = [inTurn, 'won(previous)', 'won(previous) or won(it)'];
  * do not stand one behind the other in the order.
  */
 export function byGroup(document: FlowDocument, order: Id): string | undefined {
-  const groups: { group: Id; until: number }[] = [];
-  for (const [index, id] of document.orders[order]!.levels.entries()) {
-    const place = own(document.places, id);
-    const group = place?.kind === 'level' ? place.group : undefined;
-    if (group === undefined || !Object.hasOwn(document.groups, group)) return undefined;
-    const last = groups.at(-1);
-    if (last?.group === group) last.until = index + 1;
-    else if (groups.some((each) => each.group === group)) return undefined;
-    else groups.push({ group, until: index + 1 });
-  }
-  if (groups.length < 2) return undefined;
+  const groups = groupsInOrder(document, order);
+  if (typeof groups === 'string' || groups.length < 2) return undefined;
   const opened = groups.map(({ until }, at) => {
     const before = groups[at - 1];
     return before ? `position <= ${until} and all(${before.group})` : `position <= ${until}`;
   });
   return opened.join(' or ');
+}
+
+/** Why the levels of an order cannot open group by group; undefined where they can, or where there are no groups to speak of. */
+export function whyNotByGroup(document: FlowDocument, order: Id): string | undefined {
+  const groups = groupsInOrder(document, order);
+  return typeof groups === 'string' && Object.keys(document.groups).length > 1 ? groups : undefined;
+}
+
+/** The groups of an order one behind the other, each with the place of its last level; a text says why there are none such. */
+function groupsInOrder(document: FlowDocument, order: Id): { group: Id; until: number }[] | string {
+  const groups: { group: Id; until: number }[] = [];
+  for (const [index, id] of document.orders[order]!.levels.entries()) {
+    const place = own(document.places, id);
+    const group = place?.kind === 'level' ? place.group : undefined;
+    if (group === undefined || !Object.hasOwn(document.groups, group)) return `${place?.name ?? id} is in no group.`;
+    const last = groups.at(-1);
+    if (last?.group === group) last.until = index + 1;
+    else if (groups.some((each) => each.group === group))
+      return `The levels of ${document.groups[group]!.name} do not stand together.`;
+    else groups.push({ group, until: index + 1 });
+  }
+  return groups;
 }
 
 /** Every level select of a flow. */

@@ -1,7 +1,7 @@
 /** Edits of many levels at once: adding from a pattern or a model, and names that follow the order. */
 import { cut } from '../cut.ts';
-import { apply, change, together, type Change } from '../patch.ts';
-import type { FlowDocument, Id, Level, Load } from '../types.ts';
+import { change, Series, together, type Change } from '../patch.ts';
+import { own, type FlowDocument, type Id, type Level, type Load } from '../types.ts';
 import { copyPlaces, pastePlaces } from './copies.ts';
 import { addPlace, emptyPlace, fieldOperations, moveLevel, renamePlace } from './places.ts';
 import { addRule, likelyRule } from './rules.ts';
@@ -113,20 +113,33 @@ export function moveLevels(document: FlowDocument, order: Id, levels: Id[], inde
   const rest = before.filter((id) => !levels.includes(id));
   const at = Math.min(Math.max(0, index), rest.length);
   const behind = rest[at];
-  const whole: Change = { label: `Move ${moved.length} levels of ${name}`, patch: [], inverse: [] };
-  let now = document;
+  const series = new Series(document);
   // each is moved before the one that comes behind them, so that somebody else's change of the order is not lost
   for (const level of moved) {
-    const others = now.orders[order]!.levels.filter((id) => id !== level);
+    const others = series.now.orders[order]!.levels.filter((id) => id !== level);
     const to = behind === undefined ? others.length : others.indexOf(behind);
-    if (now.orders[order]!.levels.indexOf(level) === to) continue;
-    const step = moveLevel(now, order, level, to);
-    whole.patch.push(...step.patch);
-    whole.inverse.unshift(...step.inverse);
-    now = apply(now, step.patch);
+    if (series.now.orders[order]!.levels.indexOf(level) !== to) series.make(moveLevel(series.now, order, level, to));
   }
-  if (moved.length === 1) whole.label = `Move ${document.places[moved[0]!]?.name ?? moved[0]} to place ${at + 1}`;
-  return whole;
+  const one = moved.length === 1 ? moved[0]! : undefined;
+  const what = one === undefined ? `${moved.length} levels of ${name}` : (document.places[one]?.name ?? one);
+  return series.whole(`Move ${what} to place ${at + 1}`);
+}
+
+/** The levels of a group that an order lists, in its order. */
+export const levelsInOrder = (document: FlowDocument, order: Id, group: Id): Id[] =>
+  document.orders[order]!.levels.filter((id) => groupOf(document, id) === group);
+
+const groupOf = (document: FlowDocument, id: Id | undefined): Id | undefined => {
+  const place = id === undefined ? undefined : own(document.places, id);
+  return place?.kind === 'level' ? place.group : undefined;
+};
+
+/** The group between whose levels another level stands in an order. */
+export function groupAround(document: FlowDocument, order: Id, level: Id): Id | undefined {
+  const { levels } = document.orders[order]!;
+  const at = levels.indexOf(level);
+  const [before, after] = [groupOf(document, levels[at - 1]), groupOf(document, levels[at + 1])];
+  return before !== undefined && before === after && before !== groupOf(document, level) ? before : undefined;
 }
 
 /** How much the levels of one group may load all together; what is undefined is not limited. */

@@ -1,7 +1,9 @@
 <script lang="ts">
   import { addRule } from '@crow-lane/core/document/edits/rules';
   import { addGroup, addOrder, addSignal, setBrief, unaccept } from '@crow-lane/core/document/edits/lists';
-  import { levelsOf, type Owner, type Rule } from '@crow-lane/core/document/types';
+  import { levelsOf, type Id, type Owner, type Rule } from '@crow-lane/core/document/types';
+  import { levelsInOrder } from '@crow-lane/core/document/edits/levels';
+  import { moveAlong } from '$lib/flow/move.ts';
   import { flowContext } from '$lib/flow/context.ts';
   import DrawSelect from '$lib/parts/DrawSelect.svelte';
   import { decides } from '@crow-lane/core/report/report';
@@ -37,6 +39,14 @@
     }))
   ]);
   const levels = $derived(levelsOf(flow.document));
+  /** The first order that lists levels of a group: these, and where they begin in it. */
+  function rowOf(group: Id) {
+    for (const [id, order] of Object.entries(flow.document.orders)) {
+      const members = levelsInOrder(flow.document, id, group);
+      if (members.length > 0) return { id, order, members, at: order.levels.indexOf(members[0]!) };
+    }
+    return undefined;
+  }
 
   /** An order has at least one level: the first that is in none, else the first. */
   function addAnOrder(text: string) {
@@ -104,7 +114,28 @@
   </Listed>
   <h2>Groups</h2>
   <Listed list="groups" one="group" hint="Harbour" onadd={(text) => flow.edit(addGroup(flow.document, text))}>
-    {#snippet more(id)}<span class="dim">{levels.filter(([, { group }]) => group === id).length} levels</span>{/snippet}
+    {#snippet more(id)}
+      {@const { name } = flow.document.groups[id]!}
+      {@const row = rowOf(id)}
+      <span class="dim">{levels.filter(([, { group }]) => group === id).length} levels</span>
+      {#if row}
+        <label class="dim"
+          >from place <input
+            class="at"
+            type="number"
+            min="1"
+            max={row.order.levels.length}
+            aria-label="Place of the first level of {name}"
+            value={row.at + 1}
+            onchange={(event) => {
+              const to = Math.round(Number(event.currentTarget.value));
+              if (to >= 1) moveAlong(flow, row.id, row.members, to - 1);
+              event.currentTarget.value = String((rowOf(id)?.at ?? row.at) + 1);
+            }}
+          /></label
+        >
+      {/if}
+    {/snippet}
   </Listed>
   <h2>Signals</h2>
   <Listed list="signals" one="signal" hint="Alarm" onadd={(text) => flow.edit(addSignal(flow.document, text))} />
@@ -139,6 +170,12 @@
 </section>
 
 <style>
+  .at {
+    width: 40px;
+    background: transparent;
+    text-align: right;
+    appearance: textfield;
+  }
   table {
     width: 100%;
   }

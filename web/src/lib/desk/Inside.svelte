@@ -3,6 +3,7 @@
   import { resolve } from '$app/paths';
   import { addPiece } from '@crow-lane/core/document/edits/parts';
   import { numbersOf, renamePlace, setPlaceField, setTags } from '@crow-lane/core/document/edits/places';
+  import { moveAlong } from '$lib/flow/move.ts';
   import { rulesReadIn } from '@crow-lane/core/play/reading';
   import { addRule } from '@crow-lane/core/document/edits/rules';
   import type { Id, Outcome } from '@crow-lane/core/document/types';
@@ -121,9 +122,25 @@
     </select>
   </p>
   {#each Object.entries(flow.document.orders) as [order, { name, levels }] (order)}
-    <label class="fact"
-      >In {name}
+    <p class="fact">
+      <label for="in-{order}">In {name}</label>
+      {#if levels.includes(id)}
+        <input
+          class="input input-xs at"
+          type="number"
+          min="1"
+          max={levels.length}
+          aria-label="Place in {name}"
+          value={levels.indexOf(id) + 1}
+          onchange={(event) => {
+            const to = Math.round(Number(event.currentTarget.value));
+            if (to >= 1 && to <= levels.length) moveAlong(flow, order, [id], to - 1);
+            else event.currentTarget.value = String(levels.indexOf(id) + 1);
+          }}
+        />
+      {/if}
       <input
+        id="in-{order}"
         type="checkbox"
         class="checkbox checkbox-xs"
         checked={levels.includes(id)}
@@ -131,7 +148,7 @@
         title={levels.length === 1 && levels[0] === id ? 'An order has at least one level' : ''}
         onchange={(event) => flow.edit(setListed(flow.document, order, id, event.currentTarget.checked))}
       />
-    </label>
+    </p>
   {/each}
   <p class="fact">
     <label for="progress" title="How far along a save here is, for saves that never go back">Progress when saved</label>
@@ -210,6 +227,10 @@
 >
 
 <style>
+  .fact .at:not([type='checkbox']) {
+    width: 60px;
+    margin-left: auto;
+  }
   h2 {
     display: flex;
     flex-wrap: wrap;

@@ -266,8 +266,9 @@
 
 <style>
   .sentence {
-    padding: 4px 8px;
-    margin-bottom: 5px;
+    position: relative;
+    padding: 6px 8px 4px;
+    margin-bottom: 12px;
     background: var(--tile);
     border-left: 4px solid var(--plain);
   }
@@ -298,19 +299,25 @@
     line-height: 1.35;
   }
   /*
-   * A line of its own under the sentence while that is pointed at or has the focus: what is above stays where it is, and
-   * what is below gives way. Hidden it must not hide the panel opened from it.
+   * Stands in the gap above the sentence, over the words of neither, so that nothing moves when it comes. Hidden it must not
+   * hide the panel opened from it.
    */
   .acts {
+    position: absolute;
+    right: 0;
+    bottom: calc(100% - 10px);
+    max-width: 100%;
     display: flex;
     flex-wrap: wrap;
     visibility: hidden;
     align-items: center;
     gap: 2px;
-    height: 0;
-    overflow: hidden;
+    padding: 1px 4px;
     font-size: 12px;
     white-space: nowrap;
+    background: var(--color-base-100);
+    border: 1px solid var(--color-base-content);
+    z-index: 3;
   }
   .acts > :global(.link) {
     padding: 0 4px;
@@ -318,9 +325,6 @@
   .sentence:hover .acts,
   .sentence:focus-within .acts {
     visibility: visible;
-    height: auto;
-    padding-top: 3px;
-    border-top: 1px dotted var(--color-base-300);
   }
   .acts select {
     width: 74px;

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount, tick, untrack } from 'svelte';
-  import { moveLevel, numbersOf } from '@crow-lane/core/document/edits/places';
+  import { numbersOf } from '@crow-lane/core/document/edits/places';
   import { wireRule, addRule } from '@crow-lane/core/document/edits/rules';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
   import type { Id } from '@crow-lane/core/document/types';
@@ -10,6 +10,7 @@
   import { flowContext } from '$lib/flow/context.ts';
   import Flight from './Flight.svelte';
   import { follow } from '$lib/parts/follow.ts';
+  import { moveAlong } from '$lib/flow/move.ts';
   import { laneOf } from './lane-of.ts';
   import Overview from './Overview.svelte';
   import Rows from './Rows.svelte';
@@ -183,7 +184,7 @@
         const done = drag;
         drag = undefined;
         if (!up || !done || levels.indexOf(level) === done.to) return;
-        flow.edit(moveLevel(flow.document, order, level, done.to));
+        moveAlong(flow, order, [level], done.to);
       }
     );
   }
@@ -193,7 +194,7 @@
     const [found] = numbersOf(flow.document, level);
     const to = (found?.number ?? 0) - 1 + by;
     if (found && to >= 0 && to < flow.document.orders[found.order]!.levels.length) {
-      flow.edit(moveLevel(flow.document, found.order, level, to));
+      moveAlong(flow, found.order, [level], to);
       view.seek = { place: level };
     }
   }

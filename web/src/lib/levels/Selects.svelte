@@ -1,7 +1,16 @@
 <script lang="ts">
   import { levelsOf, type Id } from '@crow-lane/core/document/types';
   import { prepare } from '@crow-lane/core/play/flow';
-  import { addSelect, byGroup, inTurn, openAfter, selectsOf, setLock, type Select } from '@crow-lane/core/sheet/select';
+  import {
+    addSelect,
+    byGroup,
+    inTurn,
+    openAfter,
+    selectsOf,
+    setLock,
+    whyNotByGroup,
+    type Select
+  } from '@crow-lane/core/sheet/select';
   import { conditionWords, placeName } from '@crow-lane/core/words/words';
   import ConditionField from '$lib/parts/ConditionField.svelte';
   import { flowContext } from '$lib/flow/context.ts';
@@ -71,6 +80,9 @@
           {#if byGroup(flow.document, select.order) !== undefined}<option value="by group">group by group</option>{/if}
           <option value="by condition">by a condition</option>
         </select>
+        {#if whyNotByGroup(flow.document, select.order) !== undefined}
+          <span class="dim">Not group by group: {whyNotByGroup(flow.document, select.order)}</span>
+        {/if}
         {#if select.lock === 'by condition'}
           <Popup label={conditionWords(flow.document, { place: select.place }, select.rule.if!)} title="What opens a level">
             {#snippet content(close)}

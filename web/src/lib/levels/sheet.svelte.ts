@@ -1,8 +1,8 @@
 /** What a sheet of levels shows and what is selected in it; nothing of it is kept with the flow. */
-import { moveLevels } from '@crow-lane/core/document/edits/levels';
 import { levelsOf, type FlowDocument, type Id } from '@crow-lane/core/document/types';
 import { readBlock, writeBlock } from '@crow-lane/core/formats/levels-csv';
 import { columnsOf, writeCells, type Column, type CellEntry } from '@crow-lane/core/sheet/columns';
+import { moveAlong } from '$lib/flow/move.ts';
 import type { OpenFlow } from '$lib/flow/open-flow.svelte.ts';
 
 export interface Cell {
@@ -181,7 +181,7 @@ export class Sheet {
   }
 
   moveTo(order: Id, levels: Id[], index: number): void {
-    this.flow.edit(moveLevels(this.flow.document, order, levels, index));
+    moveAlong(this.flow, order, levels, index);
   }
 }
 

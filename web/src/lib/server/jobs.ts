@@ -197,7 +197,11 @@ async function take(): Promise<Row | undefined> {
     const tries = job.tries + 1;
     const next =
       tries > mostTries
-        ? { state: 'failed' as const, problem: 'The check ended several servers or was ended with them.', endedAt: new Date() }
+        ? {
+            state: 'failed' as const,
+            problem: 'The check was stopped: the server ended several times while it ran.',
+            endedAt: new Date()
+          }
         : { state: 'running' as const, server, beatAt: new Date(), tries, states: 0, waiting: 0 };
     await tx.update(jobs).set(next).where(eq(jobs.id, job.id));
     return { ...job, ...next };

@@ -62,7 +62,7 @@ function next(): void {
   thread ??= begin();
   thread.ref();
   thread.postMessage({ id: running.id, task: running.task });
-  late = setTimeout(() => end(new Refusal(422, 'This takes too long to work out.')), patience);
+  late = setTimeout(() => end(new Refusal(422, 'The server stopped working on this: it takes too long.')), patience);
 }
 
 function begin(): Worker {
@@ -79,7 +79,7 @@ function begin(): Worker {
     if (worker !== thread) return;
     const tooLarge = (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY';
     log.warn({ err: error }, 'a thread ended');
-    end(tooLarge ? new Refusal(422, 'This is too large to work out.') : error);
+    end(tooLarge ? new Refusal(422, 'The server stopped working on this: it is too large.') : error);
   });
   return worker;
 }

@@ -31,7 +31,9 @@ export class Sight {
   /** Begins: tall flows at a size that can be read, wide ones are panned along. Returns what ends it. */
   begin(): () => void {
     const soon = setTimeout(() => (this.beside = 0.6));
-    this.zoom = Math.min(1, Math.max(0.87, this.height / this.lane().height));
+    // a small flow fills a large window
+    const most = this.width >= 1600 ? 1.6 : 1;
+    this.zoom = Math.min(most, Math.max(0.87, this.height / this.lane().height));
     this.keepInside();
     return () => clearTimeout(soon);
   }

@@ -45,7 +45,7 @@ describe('causes in reports', () => {
     expect(known).to.include('From this follows:').and.not.include('Fix: Ask for 3');
     const causes = finish(tryCauses(faults, report));
     expect(reportHtml(faults, report, { date: new Date(0), causes })).to.include(
-      'Fix: Ask for 3 instead of 4 (removes 7 findings)'
+      'Fix: Ask for all: Candle × 3 (removes 7 findings)'
     );
   }).timeout(60 * 60_000);
 });

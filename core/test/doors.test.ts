@@ -203,6 +203,7 @@ describe('what is behind a door', () => {
     document.groups = { g: { name: 'G', rules: [{ id: 'home', when: { press: 'Home' }, go: { place: 'one' } }] } };
     expect(told(document, 'one').outcome).to.equal('holds');
     expect(done(document, removeDoor(document, 'a')).groups.g!.rules).to.have.length(1);
+    expect(doorsOf(document, 'one')[0]!.other).to.have.property('shared', true);
   });
 
   it('is known of every door of the rooms of the ferry', () => {

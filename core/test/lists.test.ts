@@ -16,7 +16,9 @@ import {
   setListed,
   unaccept
 } from '../src/document/edits/lists.ts';
-import { alikeRules, giveRule, hidingRules } from '../src/document/edits/share.ts';
+import { hidingRules } from '../src/check/rule-checks.ts';
+import { prepare } from '../src/play/flow.ts';
+import { alikeRules, giveRule } from '../src/document/edits/share.ts';
 import { setPlaceField } from '../src/document/edits/places.ts';
 import { apply, type Change } from '../src/document/patch.ts';
 import { validate } from '../src/document/read.ts';
@@ -113,9 +115,12 @@ describe('edits of lists', () => {
     expect(alikeRules(flow, mine, { flow: true })).to.deep.equal(['twin', 'grouped']);
     expect(alikeRules(flow, mine, { group: 'g' })).to.deep.equal([]);
     expect(alikeRules(flow, mine, { place: 'a' })).to.deep.equal([]);
-    expect(hidingRules(flow, mine, { flow: true })).to.deep.equal(['elsewhere']);
     const shared = made(flow, giveRule(flow, 'mine', { flow: true }, ['twin', 'grouped']));
     expect(shared.rules.map(({ id }) => id)).to.deep.equal(['mine']);
+    const hiding = hidingRules(prepare(shared))
+      .get('mine')!
+      .flatMap((each) => each?.id ?? []);
+    expect(hiding).to.deep.equal(['elsewhere']);
     expect([...Object.values(shared.places), ...Object.values(shared.groups)].flatMap(({ rules }) => rules)).to.have.length(3);
   });
 });

@@ -96,7 +96,7 @@ export function rulesHidden(flow: Flow): Verdict[] {
 }
 
 /** By rule and place in which it is read: the first rule before it on the same event that always leaves, if any. */
-function hidingRules(flow: Flow): Map<Id, (FittingRule | undefined)[]> {
+export function hidingRules(flow: Flow): Map<Id, (FittingRule | undefined)[]> {
   const hiding = new Map<Id, (FittingRule | undefined)[]>();
   const triggers = new Map<Id, string>();
   const triggerOf = ({ id, rule }: FittingRule) => {

@@ -1,4 +1,5 @@
 /** Doors: how the player goes from one level into another and back, read from the rules of both. */
+import { alike } from './ids.ts';
 import { isLevel, own, type FlowDocument, type Id, type Level, type Rule, type Target } from './types.ts';
 
 /** One side of a door: an own rule of a level that leads into another level, and neither wins nor loses. */
@@ -11,6 +12,8 @@ export interface DoorSide {
   to: Id;
   entry?: Id;
   through: Id[];
+  /** It is a rule that the level shares with others. */
+  shared?: true;
 }
 
 /** A door as seen from one of its levels; without the other side it is one-way. */
@@ -43,8 +46,6 @@ export function standsAt({ entries, pieces }: Level, entry: Id | undefined, exit
 export const entryAt = (level: Level, exit: Id | undefined): Id | undefined =>
   Object.keys(level.entries).find((entry) => standsAt(level, entry, exit));
 
-export const alike = (one: string, other: string): boolean => one.trim().toLowerCase() === other.trim().toLowerCase();
-
 const levelAt = (document: FlowDocument, id: Id) => document.places[id] as Level;
 
 function sidesOf(document: FlowDocument, level: Id, also: Rule[] = []): DoorSide[] {
@@ -54,7 +55,8 @@ function sidesOf(document: FlowDocument, level: Id, also: Rule[] = []): DoorSide
     const exit = 'touch' in rule.when && own(pieces, rule.when.touch)?.kind === 'exit' ? rule.when.touch : undefined;
     const behind = leadsTo(document, rule.go, exit !== undefined);
     if (!behind || behind.to === level) return [];
-    return [{ level, rule, ...(exit !== undefined && { exit }), ...behind }];
+    const shared = also.includes(rule) && { shared: true as const };
+    return [{ level, rule, ...(exit !== undefined && { exit }), ...behind, ...shared }];
   });
 }
 

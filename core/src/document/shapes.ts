@@ -311,8 +311,9 @@ const shuffled: FlowShape = {
   key: 'shuffled',
   name: 'A shuffled run',
   line: 'Every run draws its levels in another order, none twice.',
-  asks: ['lives', 'score'],
+  asks: ['lives', 'score', 'groups'],
   level: 'level',
+  // to go on where nothing has been saved, a run would have to be drawn
   make: (name, { saves: _saves, ...answers }) =>
     run(name, answers, { name: 'Bag of levels', draw: 'bag' }, { place: 'done' }, (rule) => afterEach(rule, answers))
 };
@@ -321,9 +322,9 @@ const loop: FlowShape = {
   key: 'loop',
   name: 'Round and round',
   line: 'After the last level the first comes again, as long as the lives last.',
-  asks: ['lives', 'score'],
+  asks: ['lives', 'score', 'groups', 'saves'],
   level: 'level',
-  make(name, { saves: _saves, ...answers }) {
+  make(name, answers) {
     const round: Target = { move: 'next', else: { move: 'first' } };
     return run(name, { ...answers, lives: answers.lives ?? 3 }, { name: 'Round', draw: 'fixed' }, round, () => ({}));
   }

@@ -12,7 +12,7 @@ export type With<T, K extends PropertyKey> = Extract<T, Record<K, unknown>>;
 
 export interface FlowDocument {
   format: 'crow-lane';
-  /** 2 where it uses what version 1 has not; `write` says which it is. */
+  /** 2 where it uses what version 1 has not: see `versionOf`. */
   version: 1 | 2;
   name: string;
   brief?: string;

@@ -85,7 +85,7 @@ export function spelledOut(expression: Expression, counted: (id: Id) => Counted)
     : { kind: 'arithmetic', operator: '+', left, right: { kind: 'taken', piece: of, at }, at };
 }
 
-/** The names in `all(…)` and `count(…)` of a tree as it is written. */
+/** The names in `all(…)` and `count(…)` of a tree in which nothing has been spelled out. */
 export const countedIn = (expression: Expression): Id[] =>
   parts(expression).flatMap((part) => (part.kind === 'all' || part.kind === 'count' ? [part.of] : []));
 

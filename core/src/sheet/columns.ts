@@ -3,6 +3,7 @@
  * the same form in which it is shown, so that what is copied from a sheet can be pasted back.
  */
 import { idFrom } from '../document/edits/ids.ts';
+import { idNamed } from '../document/ids.ts';
 import { addGroup } from '../document/edits/lists.ts';
 import { changePiece, removePiece } from '../document/edits/parts.ts';
 import { fieldOperations, renamePlace, setPlaceField } from '../document/edits/places.ts';
@@ -50,7 +51,7 @@ const group: Column = {
   write: (document, id, text) => {
     if (text === '') return setPlaceField(document, id, 'group', undefined);
     if (text.length > 80) return 'A name has at most 80 letters.';
-    const known = Object.keys(document.groups).find((each) => document.groups[each]!.name.toLowerCase() === text.toLowerCase());
+    const known = idNamed(document.groups, text);
     if (known !== undefined) return setPlaceField(document, id, 'group', known);
     const { id: made, ...added } = addGroup(document, text);
     return together(

@@ -1,4 +1,5 @@
 /** Winning and losing in one stroke: one sentence for many levels, made as ordinary rules of each. */
+import { idNamed } from '../document/ids.ts';
 import { addPiece, changePiece } from '../document/edits/parts.ts';
 import { addRule, removeRule } from '../document/edits/rules.ts';
 import { Series, together, type Change } from '../document/patch.ts';
@@ -80,18 +81,14 @@ function ofLevel(
   let piece: Id | undefined;
   if ('piece' in how) {
     piece =
-      pieceNamed(series.now, level, how.piece) ?? series.make(addPiece(series.now, level, { name: how.piece, kind: kind! })).id;
+      idNamed((series.now.places[level] as Level).pieces, how.piece) ??
+      series.make(addPiece(series.now, level, { name: how.piece, kind: kind! })).id;
     // "at least 5" of what there is one of so far can only mean that there are five
     const there = (series.now.places[level] as Level).pieces[piece]!;
     if (how.by === 'some' && countOf(there) < how.count) series.make(changePiece(series.now, level, piece, { count: how.count }));
   }
   series.make(addRule(series.now, { place: level }, { when: triggerOf(how, piece, result), go, result, ...(by && { by }) }));
   return series.whole('');
-}
-
-function pieceNamed(document: FlowDocument, level: Id, name: string): Id | undefined {
-  const { pieces } = document.places[level] as Level;
-  return Object.keys(pieces).find((id) => pieces[id]!.name.toLowerCase() === name.toLowerCase());
 }
 
 function triggerOf(how: Stroke, piece: Id | undefined, result: 'won' | 'lost'): Trigger {

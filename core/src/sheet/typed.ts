@@ -1,12 +1,11 @@
 /** What is typed into the cells of a sheet that speak of rules, read in the words in which they are shown. */
+import { idNamed } from '../document/ids.ts';
 import { own, levelsOf, type FlowDocument, type Id, type Level, type Target } from '../document/types.ts';
 import { countOf } from '../vocabulary/pieces.ts';
 import { moveKinds, moves } from '../vocabulary/moves.ts';
 import type { Stroke } from './strokes.ts';
 
 const lower = (text: string) => text.trim().toLowerCase();
-const idNamed = (map: Record<Id, { name: string }>, name: string): Id | undefined =>
-  Object.keys(map).find((id) => lower(map[id]!.name) === lower(name));
 
 /**
  * Where a rule leads: "Level 3", "Hall at Front door", "the next level, or The end", "next". Undefined where it names

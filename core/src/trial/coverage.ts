@@ -27,7 +27,7 @@ export interface Button {
 }
 
 /** A rule that leads from one level, by name, into another. */
-export interface Door {
+export interface LevelMove {
   rule: Id;
   from: Id;
   to: Id;
@@ -38,7 +38,7 @@ export interface Coverage {
   places: Id[];
   rules: Id[];
   buttons: Button[];
-  doors: Door[];
+  doors: LevelMove[];
 }
 
 /** Everything that a run can use. */
@@ -51,14 +51,14 @@ export function usable(document: FlowDocument): Coverage {
       if ('press' in when && !found.buttons.some((each) => each.label === when.press && sameOwner(each.owner, owner)))
         found.buttons.push({ owner, label: when.press, rule: rule.id });
       for (const from of levelsOfOwner(document, owner) ?? [])
-        for (const to of doorsOf(document, rule)) if (to !== from) found.doors.push({ rule: rule.id, from, to });
+        for (const to of levelsNamed(document, rule)) if (to !== from) found.doors.push({ rule: rule.id, from, to });
     }
   }
   return found;
 }
 
 /** The levels that a rule leads to by name. */
-const doorsOf = (document: FlowDocument, { go }: Rule): Id[] =>
+const levelsNamed = (document: FlowDocument, { go }: Rule): Id[] =>
   go ? targetsOf(go).flatMap((target) => ('place' in target && isLevel(document, target.place) ? [target.place] : [])) : [];
 
 const keyOfOwner = (owner: Owner): string =>

@@ -25,6 +25,12 @@ const next = { move: 'next', else: { place: 'end' } };
 
 const game = (name: string, parts: object) => ({ format: 'crow-lane', version: 1, name, start: 'title', ...parts });
 
+/** Two levels with rules alike. */
+const twoLevels = (rules: (n: number) => object[], pieces: object) => ({
+  one: level('One', rules(0), pieces),
+  two: level('Two', rules(1), pieces)
+});
+
 /** Three levels, and a door that opens by how many of them are won. */
 export const lockedBy = (condition: string) =>
   game('A lock by number', {
@@ -86,19 +92,13 @@ export const jobs = {
     orders: fixedOrder('one', 'two'),
     places: {
       title: menu('Title', begin({ do: [{ begin: 'run' }] })),
-      ...Object.fromEntries(
-        ['one', 'two'].map((id, n) => [
-          id,
-          level(
-            n === 0 ? 'One' : 'Two',
-            [
-              { id: `gain${n}`, when: { collect: 'lamp' }, do: [{ set: 'score', to: 'score + 10' }] },
-              won(`w${n}`, next),
-              { id: `fall${n}`, when: { touch: 'pit' }, result: 'lost', go: { place: 'black' } }
-            ],
-            { ...lamps(2), pit: { name: 'Pit', kind: 'hazard' } }
-          )
-        ])
+      ...twoLevels(
+        (n) => [
+          { id: `gain${n}`, when: { collect: 'lamp' }, do: [{ set: 'score', to: 'score + 10' }] },
+          won(`w${n}`, next),
+          { id: `fall${n}`, when: { touch: 'pit' }, result: 'lost', go: { place: 'black' } }
+        ],
+        { ...lamps(2), pit: { name: 'Pit', kind: 'hazard' } }
       ),
       black: interlude('Black', { id: 'after', when: { after: 1 }, go: { move: 'first' } }),
       end: { ...end, message: 'Score: {score}' }
@@ -122,16 +122,7 @@ export const jobs = {
     rules: [{ id: 'win', when: { holds: 'score >= 3' }, result: 'won', go: { place: 'done' } }],
     places: {
       title: menu('Title', begin({ do: [{ begin: 'run' }] })),
-      ...Object.fromEntries(
-        ['one', 'two'].map((id, n) => [
-          id,
-          level(
-            n === 0 ? 'One' : 'Two',
-            [{ id: `c${n}`, when: { collect: 'lamp' }, do: [{ set: 'score', to: 'score + 1' }] }],
-            lamps(3)
-          )
-        ])
-      ),
+      ...twoLevels((n) => [{ id: `c${n}`, when: { collect: 'lamp' }, do: [{ set: 'score', to: 'score + 1' }] }], lamps(3)),
       done: interlude('Well done', { id: 'on', when: { after: 2 }, go: next }),
       end
     }

@@ -1,7 +1,8 @@
 /** Edits of doors: both sides are made, named and deleted together, and each leads to where the other stands. */
 import { cut } from '../cut.ts';
 import { Series, type Change } from '../patch.ts';
-import { alike, doorOf, entryAt, standsAt, type Door } from '../doors.ts';
+import { doorOf, entryAt, standsAt, type Door } from '../doors.ts';
+import { alike, idNamed } from '../ids.ts';
 import { findRule, ruleLists, targetsOf, type FlowDocument, type Id, type Level, type Rule, type Target } from '../types.ts';
 import { addEntry, changeEntry, removeEntry } from './lists.ts';
 import { addPiece, changePiece, removePiece } from './parts.ts';
@@ -98,7 +99,7 @@ export function removeDoor(document: FlowDocument, rule: Id, what: 'this side' |
   const { side, other: behind } = door(document, rule);
   const other = what === 'both sides' ? behind : undefined;
   const series = new Series(document);
-  const sides = other && 'place' in findRule(document, other.rule.id)!.owner ? [side, other] : [side];
+  const sides = other && !other.shared ? [side, other] : [side];
   for (const each of sides) series.make(removeRule(series.now, each.rule.id));
   for (const { level, exit, to, entry } of sides) {
     if (exit !== undefined && isFree(series.now, level, exit)) series.make(removePiece(series.now, level, exit));
@@ -150,7 +151,7 @@ function exitNamed(series: Series<FlowDocument>, level: Id, name: string): Id {
  */
 function entryNamed(series: Series<FlowDocument>, level: Id, name: string, facing?: string): Id {
   const { entries } = series.now.places[level] as Level;
-  const there = Object.keys(entries).find((id) => alike(entries[id]!.name, name));
+  const there = idNamed(entries, name);
   if (there !== undefined) return there;
   if (Object.keys(entries).length === 0 && isEnteredFreely(series.now, level))
     series.make(addEntry(series.now, level, { name: 'Start' }));

@@ -1,4 +1,4 @@
-/** Rules that are given to a group or to all levels, and what that means for the rules that are there. */
+/** Rules that are given to a group or to all levels, in place of those like them. */
 import { change, same, together, type Change } from '../patch.ts';
 import { findRule, levelsOfOwner, rulePointer, type FlowDocument, type Id, type Owner, type Rule } from '../types.ts';
 import { ownerName, removeRule } from './rules.ts';
@@ -18,15 +18,9 @@ export function giveRule(document: FlowDocument, id: Id, to: Owner, instead: Id[
   return together(document, label, moved, ...instead.map((each) => (now: FlowDocument) => removeRule(now, each)));
 }
 
-/** The rules of an owner's levels, and of groups that it covers, that say the same as a rule: they are needed no longer where it is shared. */
+/** The rules of an owner's levels and groups that say the same as a rule, and are not needed where it is shared. */
 export const alikeRules = (document: FlowDocument, rule: Rule, owner: Owner): Id[] =>
   rulesBelow(document, owner, rule).flatMap((each) => (same(meaning(each), meaning(rule)) ? [each.id] : []));
-
-/** Those that hide it: they wait for the same, ask for nothing more, and lead away before it is read. */
-export const hidingRules = (document: FlowDocument, rule: Rule, owner: Owner): Id[] =>
-  rulesBelow(document, owner, rule).flatMap((each) =>
-    same(each.when, rule.when) && each.if === undefined && each.go && !same(meaning(each), meaning(rule)) ? [each.id] : []
-  );
 
 /** All of a rule that play sees. */
 const meaning = ({ id: _id, note: _note, ...rest }: Rule) => rest;

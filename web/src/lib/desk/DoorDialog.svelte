@@ -1,7 +1,8 @@
 <script lang="ts">
   import { addDoor, doorName, type NewDoor } from '@crow-lane/core/document/edits/doors';
   import { addPlace, emptyPlace } from '@crow-lane/core/document/edits/places';
-  import { alike, doorsOf } from '@crow-lane/core/document/doors';
+  import { doorsOf } from '@crow-lane/core/document/doors';
+  import { alike } from '@crow-lane/core/document/ids';
   import { cut } from '@crow-lane/core/document/cut';
   import { Series } from '@crow-lane/core/document/patch';
   import { levelsOf, type FlowDocument, type Id, type Place, type Transition } from '@crow-lane/core/document/types';

@@ -2,18 +2,11 @@
   import { changeRule, moveRule, ownerName, removeRule, type NewRule } from '@crow-lane/core/document/edits/rules';
   import { doorOf } from '@crow-lane/core/document/doors';
   import { addOtherSide, arriveAtDoor, removeDoor } from '@crow-lane/core/document/edits/doors';
-  import { alikeRules, giveRule, hidingRules } from '@crow-lane/core/document/edits/share';
+  import { hidingRules } from '@crow-lane/core/check/rule-checks';
+  import { alikeRules, giveRule } from '@crow-lane/core/document/edits/share';
+  import { prepare } from '@crow-lane/core/play/flow';
   import { same } from '@crow-lane/core/document/patch';
-  import {
-    findRule,
-    levelsOf,
-    type Effect,
-    type Id,
-    type Level,
-    type Owner,
-    type Rule,
-    type Target
-  } from '@crow-lane/core/document/types';
+  import { levelsOf, type Effect, type Id, type Level, type Owner, type Rule, type Target } from '@crow-lane/core/document/types';
   import { readBefore } from '@crow-lane/core/play/reading';
   import { conditionWords, ownerWords, placeName, ruleWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
@@ -89,17 +82,17 @@
 
   /** Gives the rule to others; who hides it there is named, as nothing else would tell. */
   function give({ to, instead = [] }: Home) {
-    const hiding = hidingRules(flow.document, rule, to);
     flow.edit(giveRule(flow.document, rule.id, to, instead));
+    const hiding = (hidingRules(prepare(flow.document)).get(rule.id) ?? []).flatMap((each) => each ?? []);
     if (hiding.length === 0) return;
-    const where = hiding.map((id) => ownerName(flow.document, findRule(flow.document, id)!.owner));
+    const where = [...new Set(hiding.map((each) => ownerName(flow.document, each.owner)))];
     const named = where.length > 4 ? `${where.slice(0, 4).join(', ')} and ${where.length - 4} more` : where.join(', ');
     const text = `It is not read in ${named}: a rule there waits for the same and leads away first.`;
     flow.notice = { bad: true, text };
   }
   /** Where it is a side of a door: that, and the other side. */
   const door = $derived('place' in owner && !shared ? doorOf(flow.document, owner.place, rule.id) : undefined);
-  const twoWay = $derived(door?.side.exit !== undefined && door.other?.exit !== undefined);
+  const twoWay = $derived(door?.side.exit !== undefined && door.other?.exit !== undefined && !door.other.shared);
   const nameOf = (level: Id, exit: Id) => (flow.document.places[level] as Level).pieces[exit]!.name;
   const effects = $derived(rule.do ?? []);
   const otherwise = $derived(rule.go && 'move' in rule.go ? rule.go.else : undefined);

@@ -8,9 +8,12 @@ export function moveAlong(flow: OpenFlow, order: Id, levels: Id[], index: number
   const change = moveLevels(flow.document, order, levels, index);
   if (change.patch.length === 0) return;
   flow.edit(change);
-  const strayed = levels.find((level) => groupAround(flow.document, order, level) !== undefined);
-  if (strayed === undefined) return;
-  const { name } = flow.document.groups[groupAround(flow.document, order, strayed)!]!;
-  const text = `${placeName(flow.document, strayed)} now stands among the levels of ${name}, to which it does not belong.`;
-  flow.notice = { bad: false, text };
+  for (const level of levels) {
+    const group = groupAround(flow.document, order, level);
+    if (group === undefined) continue;
+    const { name } = flow.document.groups[group]!;
+    const text = `${placeName(flow.document, level)} now stands among the levels of ${name}, to which it does not belong.`;
+    flow.notice = { bad: false, text };
+    return;
+  }
 }

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { endingOf, likelyRule } from '@crow-lane/core/document/edits/rules';
   import { levelsOf, type Id, type PieceKind, type Target } from '@crow-lane/core/document/types';
+  import { idNamed } from '@crow-lane/core/document/ids';
   import { stroke, strokeWords, type Stroke } from '@crow-lane/core/sheet/strokes';
   import { placeName, targetWords } from '@crow-lane/core/words/words';
   import { moves } from '@crow-lane/core/vocabulary/moves';
@@ -48,12 +49,7 @@
     const whole = begun.find((name) => name.length === typed.length);
     return whole ?? (typed !== '' && begun.length === 1 ? begun[0]! : typed);
   });
-  const having = $derived(
-    every.filter(
-      ([id, { pieces }]) =>
-        levels.includes(id) && Object.values(pieces).some(({ name }) => name.toLowerCase() === meant.toLowerCase())
-    ).length
-  );
+  const having = $derived(every.filter(([id, { pieces }]) => levels.includes(id) && idNamed(pieces, meant) !== undefined).length);
 
   /** The usual way on first, then everything else that can follow. */
   const targets = $derived.by(() => {

@@ -76,6 +76,67 @@ describe('a trial', () => {
     expect(outcomeWords(document, lineOf(quay, { touch: 'rope' }))).to.equal('nothing: no rule responds');
   });
 
+  it('tells what the player sees until the screen is covered, and what only afterwards', () => {
+    const quay = threeLamps.places.quay;
+    const document = flowOf({
+      ...threeLamps,
+      places: {
+        ...threeLamps.places,
+        quay: {
+          ...quay,
+          pieces: { ...quay.pieces, rope: { name: 'Rope', kind: 'switch' } },
+          rules: [
+            ...quay.rules,
+            {
+              id: 'pull',
+              when: { touch: 'rope' },
+              do: [
+                { set: 'lives', to: '1', at: 'leaving' },
+                { restore: 'lamp', at: 'hidden' }
+              ],
+              go: { place: 'loft' },
+              by: { style: 'fade', out: 1, colour: '#ffffff' }
+            }
+          ]
+        }
+      }
+    });
+    const trial = done(document, { press: 'Begin' }, { collect: 'lamp' }, { touch: 'rope' });
+    const { leaving } = last(trial).moves[0]!;
+    expect(leaving.stack.at(-1)!.place).to.equal('quay');
+    expect(leaving.run.lives, 'seen').to.equal(1);
+    expect(leaving.pieces.lamp, 'unseen').to.equal(2);
+    expect(trial.state.stack.at(-1)!.place).to.equal('loft');
+    expect(lineWords(document, last(trial))).to.include('set Lives to 1 (seen while leaving), put every Lamp back (unseen)');
+  });
+
+  it('says what a checkpoint saved, and when there is nothing further on to save', () => {
+    const quay = threeLamps.places.quay;
+    const document = flowOf({
+      ...threeLamps,
+      places: {
+        ...threeLamps.places,
+        quay: {
+          ...quay,
+          progress: 3,
+          entries: { gate: { name: 'Gate' }, post: { name: 'Post side' } },
+          pieces: { ...quay.pieces, post: { name: 'Post', kind: 'checkpoint', progress: 5 }, book: { name: 'Book', kind: 'switch' } },
+          rules: [
+            ...quay.rules,
+            { id: 'save', when: { touch: 'post' }, do: [{ save: 'forward' }] },
+            { id: 'burn', when: { touch: 'book' }, do: [{ forget: true }] }
+          ]
+        }
+      }
+    });
+    const trial = done(document, { press: 'Begin' }, { touch: 'post' });
+    const says = (of: Trial, event: object) => outcomeWords(document, lineOf(of, event as never));
+    expect(outcomeWords(document, last(trial))).to.equal('saved: Quay Street at Post side, progress 5; Lives 2');
+    expect(says(trial, { touch: 'post' })).to.equal('nothing saved: the save at Quay Street is as far on');
+    expect(says(trial, { touch: 'book' })).to.equal('the saved game is gone');
+    expect(says(act(trial, { touch: 'book' }), { touch: 'book' })).to.equal('no visible change');
+  });
+
   it('is gone back in, and goes on from there another way', () => {
     const trial = done(flow, { press: 'Begin' }, { touch: 'water' }, { time: true });
     const back = rewind(trial, 1);

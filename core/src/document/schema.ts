@@ -122,6 +122,7 @@ const transition = Joi.object({
   out: seconds,
   hold: seconds,
   in: seconds,
+  colour: Joi.string().pattern(/^#[0-9a-f]{6}$/, 'a colour like #1a2b3c'),
   sound: name,
   music: Joi.valid('keep', 'stop', 'fade')
 });

@@ -237,6 +237,8 @@ export interface Transition {
   out?: number;
   hold?: number;
   in?: number;
+  /** What the screen is covered in, "#rrggbb" in lower case; black where it is not said. */
+  colour?: string;
   sound?: string;
   music?: 'keep' | 'stop' | 'fade';
 }

@@ -3,6 +3,7 @@ import { ruleLists, type FlowDocument } from './types.ts';
 
 /** 1 as long as nothing is used that version 1 has not. */
 export function versionOf(document: FlowDocument): FlowDocument['version'] {
+  if ([...ruleLists(document)].some(({ rules }) => rules.some(({ by }) => by?.colour !== undefined))) return 2;
   const texts = [
     ...[...ruleLists(document)].flatMap(({ rules }) =>
       rules.flatMap(({ if: condition, when, do: effects = [] }) => [

@@ -17,7 +17,7 @@ const keys = [
   ...keysOf(triggers),
   ...keysOf(events),
   ...keysOf(effects),
-  ...'at place move order row level entry over else style wait out hold in sound music rules values'.split(' '),
+  ...'at place move order row level entry over else style wait out hold in colour sound music rules values'.split(' '),
   ...'draws then expects steps'.split(' ')
 ];
 const rank = new Map([...new Set(keys)].map((key, index) => [key, index]));

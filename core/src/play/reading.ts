@@ -1,9 +1,7 @@
 /** Which rules are read in a place, and in which order: what the views show of sections 3 and 4. */
-import { countedIn, piecesIn, type Expression } from '../language/ast.ts';
-import { parse } from '../language/parse.ts';
 import { piecesAtHand } from './fit.ts';
 import { same } from '../document/patch.ts';
-import { deedOf } from '../vocabulary/triggers.ts';
+import { piecesOfRule } from '../document/rule-pieces.ts';
 import { own, type FlowDocument, type Id, type Owner, type Rule } from '../document/types.ts';
 
 /** A rule where it stands: `index` of the `count` rules of its owner. */
@@ -38,36 +36,11 @@ export function readBefore(rules: Rule[], index: number): Rule | undefined {
   return rules.slice(index + 1).find((rule) => same(rule.when, when) && !('arrive' in rule.when && !rule.go));
 }
 
-/** Rules are never changed once they are made. */
-const named = new WeakMap<Rule, { pieces: Id[]; counted: Id[] }>();
-
-/** The pieces that a rule names in trigger, conditions and expressions; a text that cannot be read names none. */
+/** The pieces that a rule names where it stands. */
 export function piecesNamed(document: FlowDocument, owner: Owner, rule: Rule): Id[] {
-  let found = named.get(rule);
-  if (!found) {
-    const { when } = rule;
-    const texts = [
-      rule.if,
-      'holds' in when ? when.holds : undefined,
-      ...(rule.do ?? []).map((each) => ('to' in each ? each.to : undefined))
-    ];
-    const trees = texts.flatMap((text) => (text === undefined ? [] : tried(text)));
-    found = {
-      pieces: [...(deedOf(when) ? [deedOf(when)!.piece] : []), ...trees.flatMap(piecesIn)],
-      counted: trees.flatMap(countedIn)
-    };
-    named.set(rule, found);
-  }
-  if (found.counted.length === 0) return found.pieces;
+  const { pieces, counted } = piecesOfRule(rule);
+  if (counted.length === 0) return pieces;
   // all(x) asks for a piece where there is one of this name, else for the levels of a group or an order
   const at = new Set(piecesAtHand(document, owner).map(([id]) => id));
-  return [...found.pieces, ...found.counted.filter((id) => at.has(id))];
-}
-
-function tried(text: string): Expression[] {
-  try {
-    return [parse(text)];
-  } catch {
-    return [];
-  }
+  return [...pieces, ...counted.filter((id) => at.has(id))];
 }

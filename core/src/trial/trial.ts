@@ -4,13 +4,13 @@
  * only continued, so that any line can be gone back to.
  */
 import { same } from '../document/patch.ts';
-import { own, type FlowDocument, type Id, type Step, type Draw, type Event } from '../document/types.ts';
+import { findRule, own, type FlowDocument, type Id, type Rule, type Step, type Draw, type Event } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
 import { eventsIn } from '../play/events.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { begin, beginOnce, handle, handleOnce, type Beginning, type Pick, type Result } from '../play/handle.ts';
 import { active, bottom, copyState, type State } from '../play/state.ts';
-import { valueOf, type Watcher } from '../play/turn.ts';
+import { valueOf, type Turn, type Watcher } from '../play/turn.ts';
 import { randomFrom } from '../document/random.ts';
 
 export interface ValueChange {
@@ -35,12 +35,14 @@ export interface Line {
   fired: Id[];
   /** The rules that listened and whose condition did not hold. */
   held: Id[];
-  /** The rule that moved, and where to; null for back. */
-  moves: { rule: Id; to: Id | null }[];
+  /** The rule that moved, and where to; null for back. `leaving` is what the player sees until the screen is covered. */
+  moves: { rule: Id; to: Id | null; leaving: State }[];
   entered: Id[];
   /** What changed of the values, and of the pieces of the level when it is still the same. */
   values: ValueChange[];
   pieces: PieceChange[];
+  /** What became of the saved game where a rule saved, or where it is gone: a rule can also find nothing further on. */
+  save: 'saved' | 'kept' | 'gone' | undefined;
   /** Rules whose target did not resolve. */
   stranded: Id[];
   /** The state after it; undefined where the event never settles and so has none. */
@@ -190,20 +192,41 @@ function emptyLine(step: Step, before: State | undefined): Line {
     entered: [],
     values: [],
     pieces: [],
+    save: undefined,
     stranded: [],
     state: undefined
   };
 }
 
 function watcherOf(line: Line): Watcher {
+  let before: State | undefined;
   return {
-    fired: ({ id }) => void line.fired.push(id),
+    fired: ({ id, rule }, { state }) => {
+      line.fired.push(id);
+      before = rule.do?.some(({ at }) => at === 'hidden') ? copyState(state) : undefined;
+    },
     // what becomes true is looked at all the time: only what listened to the event is worth a word
     read: ({ id, rule }, truth) => void (!truth && !('holds' in rule.when) && line.held.push(id)),
-    moving: ({ id }, to) => void line.moves.push({ rule: id, to }),
+    moving: ({ id, rule }, to, _, turn) => void line.moves.push({ rule: id, to, leaving: leavingState(turn, rule, before) }),
     entered: (place) => void line.entered.push(place),
     stranded: ({ id }) => void line.stranded.push(id)
   };
+}
+
+/** A state as its player sees it: without what a rule did that is seen only when the screen is covered. */
+function leavingState({ flow, state }: Turn, { do: effects = [] }: Rule, before: State | undefined): State {
+  const seen = copyState(state);
+  if (!before) return seen;
+  for (const effect of effects.filter(({ at }) => at === 'hidden')) {
+    const variable = 'set' in effect ? effect.set : 'reset' in effect ? effect.reset : undefined;
+    const { scope } = (variable !== undefined && own(flow.document.variables, variable)) || {};
+    if (scope) seen[scope][variable!] = before[scope][variable!]!;
+    const { pieces, run, runPieces, orders, kept, keptPieces, won } = before;
+    if ('remove' in effect || 'restore' in effect) Object.assign(seen, { pieces, runPieces, keptPieces });
+    if ('begin' in effect || 'erase' in effect) Object.assign(seen, { run, runPieces, orders });
+    if ('erase' in effect) Object.assign(seen, { kept, keptPieces, won });
+  }
+  return seen;
 }
 
 function noteChanges(flow: Flow, before: State, state: State, line: Line): void {
@@ -211,10 +234,18 @@ function noteChanges(flow: Flow, before: State, state: State, line: Line): void 
     const [from, to] = [valueOf(flow, before, variable), valueOf(flow, state, variable)];
     if (from !== to) line.values.push({ variable, from, to });
   }
+  line.save = saveOf(flow.document, before, state, line);
   if (line.entered.includes(bottom(state).place)) return;
   const left = leftIn(before);
   for (const [piece, to] of Object.entries(leftIn(state)))
     if (left[piece] !== undefined && left[piece] !== to) line.pieces.push({ piece, from: left[piece], to });
+}
+
+function saveOf(document: FlowDocument, before: State, state: State, { fired }: Line): Line['save'] {
+  if (before.bookmark && !state.bookmark) return 'gone';
+  const saves = fired.some((id) => findRule(document, id)?.rule.do?.some((effect) => 'save' in effect));
+  if (!saves || !state.bookmark) return undefined;
+  return state.bookmark === before.bookmark ? 'kept' : state.bookmark.thisRun ? 'saved' : undefined;
 }
 
 /** What is left of the used-up pieces of the bottom level. */

@@ -1,9 +1,9 @@
 /** A trial in words: what a control would do now, and what the tape says. */
 import { findRule, own, type FlowDocument, type Id, type Owner, type RunOutcome, type Event } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
-import { bottom } from '../play/state.ts';
+import { bottom, type Bookmark } from '../play/state.ts';
 import { stepWords } from '../words/steps.ts';
-import { conditionWords, effectWords, pieceName, placeName, ruleWords, variableName } from '../words/words.ts';
+import { conditionWords, effectSeenWords, pieceName, placeName, ruleWords, variableName } from '../words/words.ts';
 import type { Game } from './beginnings.ts';
 import type { Line } from './trial.ts';
 import { countOf, pieceKinds } from '../vocabulary/pieces.ts';
@@ -27,9 +27,25 @@ export function outcomeWords(document: FlowDocument, line: Line): string {
   for (const { variable, from, to } of line.values)
     said.push(`${variableName(document, variable)} ${valueWords(from)} → ${valueWords(to)}`);
   for (const { piece, from, to } of line.pieces) said.push(`${pieceName(document, ownerOf(line), piece)} left ${from} → ${to}`);
+  const { bookmark } = line.state;
+  if (line.save === 'saved') said.push(`saved: ${bookmarkWords(document, bookmark!)}`);
+  if (line.save === 'kept') said.push(`nothing saved: the save at ${placeName(document, bookmark!.level)} is as far on`);
+  if (line.save === 'gone') said.push('the saved game is gone');
   for (const rule of line.stranded) said.push(`stranded: ${wordsOf(document, rule)} leads nowhere`);
   if (said.length > 0) return said.join('; ');
   return line.fired.length > 0 ? 'no visible change' : whyNothing(document, line);
+}
+
+/** Where a saved game goes on and what it brings back: "Net Loft at Back, progress 20; Lives 2". */
+export function bookmarkWords(document: FlowDocument, { level, entry, progress, run, attempt }: Bookmark): string {
+  const place = own(document.places, level);
+  const at = entry !== null && place?.kind === 'level' ? ` at ${own(place.entries, entry)?.name ?? entry}` : '';
+  const values = Object.entries({ ...run, ...attempt }).map(
+    ([id, value]) => `${variableName(document, id)} ${valueWords(value)}`
+  );
+  return [`${placeName(document, level)}${at}, progress ${progress}`, ...(values.length > 0 ? [values.join(', ')] : [])].join(
+    '; '
+  );
 }
 
 /** Why nothing happened: no rule listens, or the conditions of those that do did not hold. */
@@ -74,7 +90,7 @@ export function valuesWords(document: FlowDocument, values: Record<Id, Value>): 
 export function firedWords(document: FlowDocument, id: Id): string {
   const found = findRule(document, id);
   if (!found) return id;
-  const effects = (found.rule.do ?? []).map((effect) => effectWords(document, found.owner, effect));
+  const effects = (found.rule.do ?? []).map((effect) => effectSeenWords(document, found.owner, effect));
   return `${ruleWords(document, found.owner, found.rule)}${effects.length > 0 ? `: ${effects.join(', ')}` : ''}`;
 }
 

@@ -1,7 +1,7 @@
 /** What is different between two documents of one flow, in the designer's words. */
 import { type FlowDocument, type Id, type Owner, type Place, type Rule } from '../document/types.ts';
 import { same } from '../document/patch.ts';
-import { conditionWords, effectWords, placeName, ruleWords, targetWords, triggerWords } from './words.ts';
+import { conditionWords, effectSeenWords, placeName, ruleWords, targetWords, triggerWords } from './words.ts';
 import { countOf } from '../vocabulary/pieces.ts';
 import { triggerKind } from '../vocabulary/triggers.ts';
 
@@ -182,7 +182,8 @@ const sentence = (document: FlowDocument, owner: Owner, rule: Rule) =>
 const parted: Record<string, (document: FlowDocument, owner: Owner, rule: Rule) => string> = {
   when: triggerWords,
   if: (document, owner, rule) => (rule.if === undefined ? 'always' : `if ${conditionWords(document, owner, rule.if)}`),
-  do: (document, owner, rule) => (rule.do ?? []).map((effect) => effectWords(document, owner, effect)).join(', ') || 'no effect',
+  do: (document, owner, rule) =>
+    (rule.do ?? []).map((effect) => effectSeenWords(document, owner, effect)).join(', ') || 'no effect',
   go: (document, _, { go }) =>
     go ? `go to ${targetWords(document, go)}${'over' in go && go.over ? ' over it' : ''}` : 'no move',
   result: (_, __, { result }) => (result === undefined ? 'neither wins nor loses' : result === 'won' ? 'wins' : 'loses'),

@@ -185,6 +185,12 @@ export function effectWords(document: FlowDocument, owner: Owner, effect: Effect
   return effectSaid(effect, sayIn(document, owner));
 }
 
+/** The same with when the player sees it, where that is said. */
+export function effectSeenWords(document: FlowDocument, owner: Owner, effect: Effect): string {
+  const seen = { leaving: ' (seen while leaving)', hidden: ' (unseen)' };
+  return effectWords(document, owner, effect) + (effect.at ? seen[effect.at] : '');
+}
+
 /** Where a target leads, in words. */
 export function targetWords(document: FlowDocument, target: Target): string {
   if ('place' in target) {

@@ -3,8 +3,8 @@ import { cut } from '../cut.ts';
 import { change, Series, together, type Change } from '../patch.ts';
 import { own, type FlowDocument, type Id, type Level, type Load } from '../types.ts';
 import { copyPlaces, pastePlaces } from './copies.ts';
-import { addPlace, emptyPlace, fieldOperations, moveLevel, renamePlace } from './places.ts';
-import { addRule, likelyRule } from './rules.ts';
+import { addPlace, emptyPlace, fieldOperations, moveLevel, renamePlace, setPlaceField } from './places.ts';
+import { addRule, likelyRule, sharedWin } from './rules.ts';
 
 /** The name of a level at a place in its order: "{n}" is its number. */
 export function nameAt(pattern: string, number: number): string {
@@ -13,7 +13,7 @@ export function nameAt(pattern: string, number: number): string {
 
 /**
  * Adds levels last in an order, named by a pattern with their numbers. With a model each is an independent copy of it;
- * without one each is won as most others are.
+ * without one each is won by the rule that all levels share, else as most others are.
  */
 export function addLevels(
   document: FlowDocument,
@@ -41,6 +41,9 @@ export function begunOrder(before: FlowDocument, now: FlowDocument): Id | undefi
 }
 
 function plainLevel(document: FlowDocument, name: string, order: Id | undefined): Change & { id: Id } {
+  // where all levels share a rule that wins, a rule of its own would hide that
+  const shared = sharedWin(document);
+  if (shared) return addPlace(document, { ...emptyPlace('level', name), pieces: shared.pieces } as Level, { order });
   const { id, ...added } = addPlace(document, emptyPlace('level', name), { order });
   const whole = together(
     document,
@@ -94,6 +97,12 @@ export function patternOf(document: FlowDocument, order: Id): NamePattern | unde
   return best && best[1].length >= 2 && best[1].length * 2 > levels.length ? { pattern: best[0], levels: best[1] } : undefined;
 }
 
+/** How one more level of an order is called: the pattern with the number after the highest. Undefined without a pattern. */
+export function nextName(document: FlowDocument, order: Id): string | undefined {
+  const found = patternOf(document, order);
+  return found && cut(nameAt(found.pattern, Math.max(...found.levels.map(({ said }) => said)) + 1), 80);
+}
+
 /** Gives every level whose name follows the order's pattern the number of its place. */
 export function renumber(document: FlowDocument, order: Id): Change {
   const found = patternOf(document, order);
@@ -140,6 +149,14 @@ export function groupAround(document: FlowDocument, order: Id, level: Id): Id | 
   const at = levels.indexOf(level);
   const [before, after] = [groupOf(document, levels[at - 1]), groupOf(document, levels[at + 1])];
   return before !== undefined && before === after && before !== groupOf(document, level) ? before : undefined;
+}
+
+/** A level that stands between two of one group becomes one of them. */
+export function joinGroupAround(document: FlowDocument, level: Id): Change {
+  const group = Object.keys(document.orders)
+    .map((order) => groupAround(document, order, level))
+    .find((id) => id !== undefined);
+  return group === undefined ? change(document, '', []) : setPlaceField(document, level, 'group', group);
 }
 
 /** How much the levels of one group may load all together; what is undefined is not limited. */

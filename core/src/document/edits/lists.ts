@@ -3,6 +3,7 @@ import { cut } from '../cut.ts';
 import { change, type Change, type Patch } from '../patch.ts';
 import { type Accepted, levelsOf, type Entry, type FlowDocument, type Id, type Level, type Order } from '../types.ts';
 import { idFrom } from './ids.ts';
+import { shuffledIn } from './orders.ts';
 import { changedFields } from './parts.ts';
 import { fieldOperations } from './places.ts';
 
@@ -74,7 +75,7 @@ export function setDraw(document: FlowDocument, id: Id, draw: Order['draw']): Ch
   return change(document, `${name} is played ${words[draw]}`, [{ op: 'replace', path: `/orders/${id}`, value }]);
 }
 
-/** Puts a level last into an order and its rows, or takes it out of both. The last level of an order stays. */
+/** Puts a level last into an order and shuffles it into its rows, or takes it out of both. The last level of an order stays. */
 export function setListed(document: FlowDocument, order: Id, level: Id, listed: boolean): Change {
   const value = document.orders[order]!;
   const { name, levels } = value;
@@ -84,7 +85,7 @@ export function setListed(document: FlowDocument, order: Id, level: Id, listed: 
   const path = `/orders/${order}/levels/${listed ? '-' : at}`;
   const operations: Patch = listed ? [{ op: 'add', path, value: level }] : [{ op: 'remove', path }];
   if (value.draw === 'table') {
-    const changed = value.rows.map((row) => (listed ? [...row, level] : row.filter((id) => id !== level)));
+    const changed = value.rows.map((row, at) => (listed ? shuffledIn(row, level, at) : row.filter((id) => id !== level)));
     const rows = changed.filter((row) => row.length > 0);
     operations.push({ op: 'replace', path: `/orders/${order}/rows`, value: rows });
   }

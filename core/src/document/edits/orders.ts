@@ -24,11 +24,23 @@ export function removeRow(document: FlowDocument, order: Id, row: number): Chang
   return change(document, `${name}: delete row ${row + 1}`, [{ op: 'remove', path: `/orders/${order}/rows/${row}` }]);
 }
 
-/** Makes a row hold each level of the order once: repeats and strangers go, what is missing comes last. */
+/** Makes a row hold each level of the order once: repeats and strangers go, what is missing is shuffled in. */
 export function completeRow(document: FlowDocument, order: Id, row: number): Change {
   const { levels, rows } = tableOf(document, order);
   const kept = [...new Set(rows[row]!)].filter((level) => levels.includes(level));
-  return setRow(document, order, row, [...kept, ...levels.filter((level) => !kept.includes(level))]);
+  const missing = levels.filter((level) => !kept.includes(level));
+  return setRow(
+    document,
+    order,
+    row,
+    missing.reduce((levels, level) => shuffledIn(levels, level, row), kept)
+  );
+}
+
+/** A row with one more level at a random place, which is the same each time: were it last in every row, no draw would move it. */
+export function shuffledIn(levels: Id[], level: Id, row: number): Id[] {
+  const random = randomFrom(row * 977 + levels.length);
+  return levels.toSpliced(Math.floor(random() * (levels.length + 1)), 0, level);
 }
 
 /** Makes every row hold each level once. */

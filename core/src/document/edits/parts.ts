@@ -1,9 +1,47 @@
 /** Edits of what rules speak of: pieces and variables. */
 import { change, type Change } from '../patch.ts';
-import { type FlowDocument, type Id, type Level, type Piece, type Variable } from '../types.ts';
+import { idNamed } from '../ids.ts';
+import {
+  levelsOf,
+  ruleLists,
+  type FlowDocument,
+  type Id,
+  type Level,
+  type Piece,
+  type PieceKind,
+  type Variable
+} from '../types.ts';
 import { idFrom } from './ids.ts';
 import { fieldOperations } from './places.ts';
 import { countOf } from '../../vocabulary/pieces.ts';
+import { canHappenTo, deedOf, deeds } from '../../vocabulary/triggers.ts';
+
+/** What pieces are often called, by their kind. */
+const usualNames: [PieceKind, RegExp][] = [
+  ['checkpoint', /\b(checkpoint|shrine|save|campfire|bench)s?\b/i],
+  ['exit', /\b(exit|door|gate|stairs?|ladder|portal|flag|goal|finish|way out|tunnel|bridge)s?\b/i],
+  ['hazard', /\b(hazard|spike|pit|water|lava|fire|acid|trap|saw|abyss|fall|wall)s?\b/i],
+  ['switch', /\b(switch|lever|button|rope|bell|plate|valve)(es|s)?\b/i],
+  ['player', /\b(player|hero|heroine|avatar)s?\b/i],
+  ['foe', /\b(foe|enemy|enemies|guard|ghost|bat|robot|drone|monster|boss|gust|wolf|spider|thief)s?\b/i]
+];
+
+/** Of which kind a piece of a name likely is: as one of that name elsewhere, else as the rules use it or its name says; else a pickup. */
+export function likelyPieceKind(document: FlowDocument, name: string): PieceKind {
+  const levels = levelsOf(document).map(([, { pieces }]) => pieces);
+  for (const pieces of levels) {
+    const same = idNamed(pieces, name);
+    if (same !== undefined) return pieces[same]!.kind;
+  }
+  const id = idFrom(name, {}, 'piece');
+  const said = usualNames.find(([, words]) => words.test(name))?.[0];
+  for (const { rules } of ruleLists(document))
+    for (const { when } of rules) {
+      const deed = deedOf(when);
+      if (deed?.piece === id) return said && canHappenTo(deed.deed, said) ? said : deeds[deed.deed].makes;
+    }
+  return said ?? 'pickup';
+}
 
 export function addPiece(document: FlowDocument, level: Id, piece: Piece): Change & { id: Id } {
   const place = document.places[level] as Level;

@@ -28,7 +28,7 @@ export function addPlace(document: FlowDocument, place: Place, position: Positio
 }
 
 /** Adds a level between two that follow each other, and gives the first level's moves to the second to the new one. */
-function intoOrder(document: FlowDocument, id: Id, { behind, order }: Position): Patch {
+export function intoOrder(document: FlowDocument, id: Id, { behind, order }: Position): Patch {
   const into = order ?? Object.keys(document.orders).find((each) => behind && document.orders[each]!.levels.includes(behind));
   if (into === undefined) {
     // the first level of a flow begins its first order: without one, "next" would mean nothing
@@ -95,6 +95,14 @@ export function pointersTo(document: FlowDocument, id: Id): Pointer[] {
 
 /** Removes a place and takes it out of every order. Rules elsewhere that go to it stay, and are then found as broken. */
 export function removePlace(document: FlowDocument, id: Id): Change {
+  return change(document, `Delete ${document.places[id]!.name}`, [
+    ...outOfOrders(document, id),
+    { op: 'remove', path: `/places/${id}` }
+  ]);
+}
+
+/** Takes a level out of every order and its rows; an order of which it is the only level goes. */
+export function outOfOrders(document: FlowDocument, id: Id): Patch {
   const operations: Patch = [];
   for (const [order, value] of Object.entries(document.orders)) {
     const index = value.levels.indexOf(id);
@@ -113,8 +121,7 @@ export function removePlace(document: FlowDocument, id: Id): Change {
       });
     }
   }
-  operations.push({ op: 'remove', path: `/places/${id}` });
-  return change(document, `Delete ${document.places[id]!.name}`, operations);
+  return operations;
 }
 
 /** Sets or, with undefined, removes a plain field of a place: message, goal, outcome, progress, group, brief. */

@@ -2,6 +2,7 @@
 import { change, same, type Change, type Patch } from '../patch.ts';
 import {
   findRule,
+  levelsOf,
   ruleLists,
   rulePointer,
   type FlowDocument,
@@ -10,12 +11,14 @@ import {
   type MoveWord,
   type Outcome,
   type Owner,
+  type Piece,
   type PieceKind,
   type Place,
   type Rule,
   type Target,
   type Trigger
 } from '../types.ts';
+import { piecesOfRule } from '../rule-pieces.ts';
 import { ruleId } from './ids.ts';
 import { fieldOperations } from './places.ts';
 
@@ -77,8 +80,41 @@ export function wireRule(document: FlowDocument, from: Id, to: Id): NewRule {
   if (loses) return { when: free(source, touches(source, 'hazard'), 'Lose'), go, result: 'lost' };
   // a second way to win would rob the first of its meaning: what is pulled then is a plain way out
   // and a room that is completed by leaving it is left
-  if (source.goal === 'leave' || source.rules.some(({ result }) => result === 'won')) return doorRule(document, from, to);
+  if (source.goal === 'leave' || winsAlready(document, from)) return doorRule(document, from, to);
   return { when: winTrigger(source), go: target.kind === 'level' ? followed(document, from, to) : go, result: 'won' };
+}
+
+/** Whether some rule wins a level: one of its own, or one that levels share and that speaks of what is there. */
+export function winsAlready(document: FlowDocument, level: Id): boolean {
+  const { rules, group, pieces } = document.places[level] as Level;
+  const shared = [...(group === undefined ? [] : (document.groups[group]?.rules ?? [])), ...document.rules];
+  return (
+    rules.some(({ result }) => result === 'won') ||
+    shared.some((rule) => rule.result === 'won' && piecesOfRule(rule).pieces.every((id) => Object.hasOwn(pieces, id)))
+  );
+}
+
+/** The first rule that wins in every level which has certain pieces, and these as levels have them; none where one is in no level. */
+export function sharedWin(document: FlowDocument): { rule: Rule; pieces: Record<Id, Piece> } | undefined {
+  const levels = levelsOf(document).map(([, level]) => level);
+  for (const rule of document.rules) {
+    if (rule.result !== 'won') continue;
+    const found = piecesOfRule(rule).pieces.map(
+      (id) => [id, levels.findLast(({ pieces }) => Object.hasOwn(pieces, id))] as const
+    );
+    if (found.every(([, level]) => level))
+      return { rule, pieces: Object.fromEntries(found.map(([id, level]) => [id, level!.pieces[id]!])) };
+  }
+  return undefined;
+}
+
+/** A name for a new control that no rule waits for yet: what already does something is not said again by accident. */
+export function freeControl(document: FlowDocument): string {
+  const taken = new Set(
+    [...ruleLists(document)].flatMap(({ rules }) => rules.map(({ when }) => ('press' in when ? when.press : '')))
+  );
+  const numbered = Array.from({ length: taken.size + 1 }, (_, n) => `Control ${n + 1}`);
+  return ['Pause', ...numbered].find((name) => !taken.has(name))!;
 }
 
 /** An interlude without buttons. */
@@ -108,12 +144,7 @@ export function wireMove(document: FlowDocument, from: Id, move: MoveWord): NewR
   const source = document.places[from]!;
   const won = endingOf(document, 'won');
   const go: Target = move === 'next' && won !== undefined ? { move, else: { place: won } } : { move };
-  if (
-    source.kind === 'level' &&
-    source.goal !== 'leave' &&
-    move === 'next' &&
-    !source.rules.some(({ result }) => result === 'won')
-  )
+  if (source.kind === 'level' && source.goal !== 'leave' && move === 'next' && !winsAlready(document, from))
     return { when: winTrigger(source), go, result: 'won' };
   const triggers: Trigger[] = goesOnByItself(source) ? [{ after: 2 }] : [];
   return { when: free(source, triggers, buttons[move] ?? move), go };

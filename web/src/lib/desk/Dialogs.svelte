@@ -1,7 +1,8 @@
 <script lang="ts">
   import { addPlace, emptyPlace, likelyKind, pointersTo, removePlace, setStart } from '@crow-lane/core/document/edits/places';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
-  import { addRule, likelyRule, wireMove, wireRule } from '@crow-lane/core/document/edits/rules';
+  import { joinGroupAround, nextName } from '@crow-lane/core/document/edits/levels';
+  import { addRule, likelyRule, winsAlready, wireMove, wireRule } from '@crow-lane/core/document/edits/rules';
   import { apply, together, type Change } from '@crow-lane/core/document/patch';
   import {
     findRule,
@@ -43,6 +44,7 @@
       behind ? { behind } : { order: kind === 'level' ? (order ?? Object.keys(flow.document.orders)[0]) : undefined }
     );
     const further = from === undefined ? [] : wiring(flow.document, added, from, id);
+    further.push((now) => joinGroupAround(now, id));
     if (into) further.push((now) => insertPlace(now, into.rules, into.to, id));
     // play has to begin somewhere: at the first place there is
     if (!Object.hasOwn(flow.document.places, flow.document.start)) further.push((now) => setStart(now, id));
@@ -58,8 +60,7 @@
     const follows = Object.values(now.orders).some(
       ({ levels }) => levels.includes(from) && levels[levels.indexOf(from) + 1] === id
     );
-    const won = now.places[from]!.rules.some(({ result }) => result === 'won');
-    if (follows && won) return [];
+    if (follows && winsAlready(now, from)) return [];
     const rule = follows ? likelyRule(now, from, 'won') : wireRule(now, from, id);
     return [(current) => addRule(current, { place: from }, rule)];
   }
@@ -132,6 +133,21 @@
   $effect.pre(() => {
     if (view.dialog?.is === 'place') kind = view.dialog.kind;
   });
+  /** How a new level is called where the names of its order follow a pattern. */
+  const usualName = $derived.by(() => {
+    if (view.dialog?.is !== 'place' || kind !== 'level') return '';
+    const { from, order, into } = view.dialog;
+    const before = from ?? into?.from[0];
+    const orders = Object.keys(flow.document.orders);
+    const its = order ?? orders.find((id) => flow.document.orders[id]!.levels.includes(before ?? '')) ?? orders[0];
+    return (its !== undefined && nextName(flow.document, its)) || '';
+  });
+  let typed: string | undefined = $state();
+  $effect.pre(() => {
+    typed = view.dialog?.is === 'place' ? view.dialog.name : undefined;
+  });
+  /** By which moves a place can be left besides to another place. */
+  const ways = $derived(targetChoices(flow.document).filter(({ value }) => 'move' in pickedTarget(value)));
 </script>
 
 {#if view.dialog?.is === 'place'}
@@ -153,7 +169,8 @@
           required
           maxlength="80"
           autocomplete="off"
-          value={view.dialog.name ?? ''}
+          value={typed ?? usualName}
+          oninput={(event) => (typed = event.currentTarget.value)}
         /></label
       >
       <label>
@@ -174,6 +191,14 @@
         >
       </p>
     </form>
+    {#if from !== undefined && view.dialog.name === undefined}
+      <p class="ways">
+        <span class="dim">No new place: go to</span>
+        {#each ways as { value, label } (value)}
+          <button type="button" class="btn btn-xs" onclick={() => wire(from, pickedTarget(value))}>{label}</button>
+        {/each}
+      </p>
+    {/if}
   </Dialog>
 {:else if view.dialog?.is === 'move'}
   {@const { from } = view.dialog}
@@ -265,6 +290,14 @@
     padding-left: 18px;
     max-height: 40vh;
     overflow: auto;
+  }
+  .ways {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 4px;
+    margin-top: 12px;
+    font-size: 12px;
   }
   dl {
     display: grid;

@@ -5,7 +5,7 @@
   import { own, type Effect, type EffectKind, type Id, type Owner } from '@crow-lane/core/document/types';
   import { piecesAtHand } from '@crow-lane/core/play/fit';
   import { effectKind, effectKinds, effects } from '@crow-lane/core/vocabulary/effects';
-  import { effectWords } from '@crow-lane/core/words/words';
+  import { effectSeenWords, effectWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
   import Popup from '$lib/parts/Popup.svelte';
@@ -68,7 +68,7 @@
 </script>
 
 <Popup
-  label={effect ? effectWords(flow.document, owner, effect) : '+ effect'}
+  label={effect ? effectSeenWords(flow.document, owner, effect) : '+ effect'}
   look={effect ? 'word' : 'link'}
   title={effect ? 'What does it do?' : 'Add an effect'}
 >

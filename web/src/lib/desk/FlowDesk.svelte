@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { addRule } from '@crow-lane/core/document/edits/rules';
+  import { addRule, freeControl } from '@crow-lane/core/document/edits/rules';
   import { addGroup, addOrder, addSignal, setBrief, unaccept } from '@crow-lane/core/document/edits/lists';
   import { levelsOf, type Id, type Owner, type Rule } from '@crow-lane/core/document/types';
   import { levelsInOrder } from '@crow-lane/core/document/edits/levels';
@@ -57,7 +57,7 @@
   }
 
   function add(owner: Owner) {
-    const { id: _id, ...change } = addRule(flow.document, owner, { when: { press: 'Pause' } });
+    const { id: _id, ...change } = addRule(flow.document, owner, { when: { press: freeControl(flow.document) } });
     flow.edit(change);
   }
 </script>

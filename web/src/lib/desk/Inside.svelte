@@ -1,18 +1,20 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
-  import { addPiece } from '@crow-lane/core/document/edits/parts';
+  import { changeKind } from '@crow-lane/core/document/edits/kinds';
+  import { addPiece, likelyPieceKind } from '@crow-lane/core/document/edits/parts';
   import { numbersOf, renamePlace, setPlaceField, setTags } from '@crow-lane/core/document/edits/places';
   import { moveAlong } from '$lib/flow/move.ts';
   import { rulesReadIn } from '@crow-lane/core/play/reading';
   import { addRule } from '@crow-lane/core/document/edits/rules';
-  import type { Id, Outcome } from '@crow-lane/core/document/types';
+  import type { Id, Outcome, PlaceKind } from '@crow-lane/core/document/types';
   import AddLine from '$lib/parts/AddLine.svelte';
   import { flowContext } from '$lib/flow/context.ts';
   import { addGroup, setListed } from '@crow-lane/core/document/edits/lists';
   import { together } from '@crow-lane/core/document/patch';
   import { placeOf } from '@crow-lane/core/report/answers';
   import { decides } from '@crow-lane/core/report/report';
+  import { placeKinds, placeKindsInOrder } from '@crow-lane/core/vocabulary/places';
   import Entries from './Entries.svelte';
   import CauseList from './CauseList.svelte';
   import Expects from './Expects.svelte';
@@ -63,7 +65,15 @@
   const newGroup = '+';
 
   function addOne(name: string) {
-    flow.edit(addPiece(flow.document, id, { name, kind: 'pickup' }));
+    flow.edit(addPiece(flow.document, id, { name, kind: likelyPieceKind(flow.document, name) }));
+  }
+
+  /** What only a level has goes with it, which is said: undo brings it back. */
+  function setKind(kind: PlaceKind) {
+    const pieces = place.kind === 'level' ? Object.values(place.pieces).map(({ name }) => name) : [];
+    flow.edit(changeKind(flow.document, id, kind));
+    if (pieces.length > 0)
+      flow.notice = { bad: false, text: `${place.name} has no pieces any longer: ${pieces.join(', ')}. Undo brings them back.` };
   }
 </script>
 
@@ -91,6 +101,17 @@
   <button type="button" class="btn btn-xs" onclick={() => (view.dialog = { is: 'delete', places: [id] })}>Delete…</button>
 </h2>
 <CauseList causes={wrong} where="here" />
+<p class="fact">
+  <label for="kind">It is</label>
+  <select
+    id="kind"
+    class="select select-xs"
+    value={place.kind}
+    onchange={(event) => setKind(event.currentTarget.value as PlaceKind)}
+  >
+    {#each placeKindsInOrder as kind (kind)}<option value={kind}>{placeKinds[kind].one}</option>{/each}
+  </select>
+</p>
 {#if place.kind === 'level'}
   {#each Object.entries(place.pieces) as [piece, value] (piece)}<PieceRow level={id} id={piece} piece={value} />{/each}
   <AddLine placeholder="+ piece: lamp, gust, stairs" label="Name of a new piece" onadd={addOne} />

@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { addPlace, emptyPlace } from '@crow-lane/core/document/edits/places';
-  import { levelsOf, own, type PlaceKind, type Rule, type Target } from '@crow-lane/core/document/types';
+  import { addPlace, emptyPlace, likelyKind } from '@crow-lane/core/document/edits/places';
+  import { findRule, levelsOf, own, type PlaceKind, type Rule, type Target } from '@crow-lane/core/document/types';
   import { placeKinds, placeKindsInOrder } from '@crow-lane/core/vocabulary/places';
   import { targetWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
@@ -32,7 +32,12 @@
     ...new Map(levelsOf(flow.document).flatMap(([, level]) => Object.entries(level.entries).map(([id, { name }]) => [id, name])))
   ] as [string, string][]);
   const value = $derived(!target ? undefined : 'place' in target ? `place ${target.place}` : `move ${target.move}`);
-  let kind: PlaceKind = $state('interlude');
+  /** Of which kind a new place is: as chosen, else as its name says and from where it is asked. */
+  let chosen: PlaceKind | undefined = $state();
+  const kindOf = (name: string) => {
+    const owner = findRule(flow.document, rule.id)?.owner;
+    return chosen ?? likelyKind(flow.document, name, owner && 'place' in owner ? owner.place : levelsOf(flow.document)[0]?.[0]);
+  };
 
   function pick(choice: string, close: () => void) {
     close();
@@ -42,7 +47,7 @@
   }
 
   function make(name: string, close: () => void) {
-    const { id, ...change } = addPlace(flow.document, emptyPlace(kind, name));
+    const { id, ...change } = addPlace(flow.document, emptyPlace(kindOf(name), name));
     flow.edit(change);
     close();
     onchange({ place: id });
@@ -62,13 +67,14 @@
       {choices}
       {value}
       onpick={(choice) => pick(choice, close)}
-      make={{ label: (name) => `make the ${placeKinds[kind].hint} ${name}`, run: (name) => make(name, close) }}
+      make={{ label: (name) => `make the ${placeKinds[kindOf(name)].hint} ${name}`, run: (name) => make(name, close) }}
     />
     <p class="more">
       <label>
-        A new one is a
-        <select class="select select-xs" bind:value={kind}>
-          {#each placeKindsInOrder as each (each)}<option value={each}>{placeKinds[each].hint}</option>{/each}
+        A new one is
+        <select class="select select-xs" bind:value={chosen}>
+          <option value={undefined}>what its name says</option>
+          {#each placeKindsInOrder as each (each)}<option value={each}>{placeKinds[each].one}</option>{/each}
         </select>
       </label>
     </p>

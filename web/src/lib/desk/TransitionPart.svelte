@@ -14,6 +14,8 @@
   /** What is being said; it goes to the document as one edit. */
   let draft: Transition | undefined = $state();
   const current = $derived<Transition>(draft ?? by ?? { style: 'cut' });
+  /** What covers the screen where nothing else is said. */
+  const black = '#000000';
   const parts = [
     ['wait', 'wait before'],
     ['out', 'cover'],
@@ -84,6 +86,14 @@
     <TimeBar {owner} by={current} {effects} />
     <p class="row">
       <label
+        >Covered in <input
+          class="colour"
+          type="color"
+          value={current.colour ?? black}
+          onchange={({ currentTarget: { value } }) => set({ colour: value === black ? undefined : value })}
+        /></label
+      >
+      <label
         >Sound <input
           class="input input-xs sound"
           maxlength="80"
@@ -134,6 +144,13 @@
   }
   .sound {
     width: 110px;
+  }
+  .colour {
+    width: 34px;
+    height: 24px;
+    padding: 0;
+    vertical-align: middle;
+    border: 1px solid var(--color-base-content);
   }
   .row select {
     width: auto;

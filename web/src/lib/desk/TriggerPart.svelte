@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { addPiece, addPieceToAll } from '@crow-lane/core/document/edits/parts';
+  import { addPiece, addPieceToAll, likelyPieceKind } from '@crow-lane/core/document/edits/parts';
   import { addSignal } from '@crow-lane/core/document/edits/lists';
   import {
     levelsOfOwner,
@@ -50,9 +50,10 @@
     set(of(id), close);
   }
 
-  /** A piece named in the picker that is not there yet is made on the spot, of the kind that the trigger is about. */
+  /** A piece named in the picker that is not there yet is made on the spot, of a kind to which the trigger can happen. */
   function makePiece(what: DeedKind, name: string, close: () => void) {
-    const piece: Piece = { name, kind: deeds[what].makes };
+    const likely = likelyPieceKind(flow.document, name);
+    const piece: Piece = { name, kind: canHappenTo(what, likely) ? likely : deeds[what].makes };
     const [first] = levels;
     const { id, ...change } =
       levels.length === 1 ? addPiece(flow.document, first!, piece) : addPieceToAll(flow.document, levels, piece);

@@ -11,7 +11,7 @@ import {
   type Event
 } from '@crow-lane/core/document/types';
 import type { Value } from '@crow-lane/core/language/evaluate';
-import { active, bottom } from '@crow-lane/core/play/state';
+import { active, bottom, type State } from '@crow-lane/core/play/state';
 import type { Beginning } from '@crow-lane/core/play/handle';
 import {
   act,
@@ -50,14 +50,21 @@ export class Session {
   pace = $state(0);
   /** Seconds that have passed in each frame since its last deadline was set running. */
   elapsed: number[] = $state.raw([]);
-  /** The move that is being shown; nothing can be done while it is. */
-  moving: { rule: Rule; seconds: number; part: TransitionPart } | undefined = $state.raw(undefined);
+  /** The move that is being shown, part by part, `lasts` the seconds of this one; nothing can be done meanwhile. */
+  moving: { rule: Rule; seconds: number; part: TransitionPart; lasts: number; leaving: State } | undefined =
+    $state.raw(undefined);
+  /** What the player sees: until the screen is covered still the place that is left. */
+  readonly seen: State | undefined = $derived.by(() => {
+    const { moving, trial } = this;
+    return moving && (moving.part === 'wait' || moving.part === 'out') ? moving.leaving : trial?.state;
+  });
   pinned: Set<Id> = $state.raw(new Set());
   /** What could not be played again after the flow was changed. */
   lost: string | undefined = $state(undefined);
 
   readonly choices: Choice[] = $derived.by(() => {
-    const { trial } = this;
+    const { seen } = this;
+    const trial = this.trial && seen && { ...this.trial, state: seen };
     if (!trial) return [];
     return choicesOf(trial).map((event) => {
       const line = lineOf(trial, event);
@@ -65,8 +72,8 @@ export class Session {
     });
   });
   readonly deadlines: number[] = $derived.by(() => {
-    const { trial } = this;
-    return trial ? trial.flow.applying(active(trial.state).place, bottom(trial.state).place).deadlines : [];
+    const { trial, seen } = this;
+    return trial && seen ? trial.flow.applying(active(seen).place, bottom(seen).place).deadlines : [];
   });
 
   private document: FlowDocument | undefined;
@@ -190,7 +197,7 @@ export class Session {
     const mover = line.moves.at(-1);
     const rule = mover && this.document && findRule(this.document, mover.rule)?.rule;
     const by = rule?.by;
-    if (!rule || !by || this.pace === 0) return;
+    if (!mover || !rule || !by || this.pace === 0) return;
     const spans = spansOf(by).filter(({ share }) => share > 0);
     const step = (index: number) => {
       if (index > 0 && this.moving?.rule !== rule) return;
@@ -199,8 +206,10 @@ export class Session {
         this.moving = undefined;
         return;
       }
-      this.moving = { rule, seconds: lengthOf(by) / this.pace, part: span.part };
-      setTimeout(() => step(index + 1), (span.share * lengthOf(by) * 1000) / this.pace);
+      const seconds = lengthOf(by) / this.pace;
+      const lasts = span.share * seconds;
+      this.moving = { rule, seconds, part: span.part, lasts, leaving: mover.leaving };
+      setTimeout(() => step(index + 1), lasts * 1000);
     };
     step(0);
   }

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { addLevels, nameAt, patternOf } from '@crow-lane/core/document/edits/levels';
+  import { sharedWin } from '@crow-lane/core/document/edits/rules';
   import { levelsOf, type Id } from '@crow-lane/core/document/types';
   import { flowContext } from '$lib/flow/context.ts';
   import Dialog from '$lib/parts/Dialog.svelte';
@@ -38,7 +39,9 @@
     <label>
       Like
       <select class="select select-sm" bind:value={model}>
-        <option value="">nothing yet: won by a button</option>
+        <option value=""
+          >{sharedWin(flow.document) ? 'nothing yet: won by the rule that all share' : 'nothing yet: won by a button'}</option
+        >
         {#each levelsOf(flow.document) as [id, { name }] (id)}<option value={id}>{name}, each an independent copy</option>{/each}
       </select>
     </label>

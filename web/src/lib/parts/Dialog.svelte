@@ -13,7 +13,10 @@
   onMount(() => {
     const before = document.activeElement;
     dialog.showModal();
-    dialog.querySelector<HTMLElement>('[data-first]')?.focus();
+    const first = dialog.querySelector<HTMLElement>('[data-first]');
+    first?.focus();
+    // what stands there already is a proposal: typing replaces it
+    if (first instanceof HTMLInputElement) first.select();
     // what takes the dialog away may have made or selected something, which then has the focus
     return () => void setTimeout(() => returnFocus(before));
   });

@@ -21,6 +21,7 @@ export function transitionWords(by: Transition): string {
   const words = [
     by.wait ? `after ${by.wait} s` : '',
     how && rest > 0 ? `${how} over ${rest} s` : how,
+    by.colour ? `covered in ${by.colour === '#ffffff' ? 'white' : by.colour}` : '',
     by.sound ? `with the sound ${by.sound}` : '',
     by.music ? `the music ${{ keep: 'goes on', stop: 'stops', fade: 'fades' }[by.music]}` : ''
   ].filter((word) => word !== '');

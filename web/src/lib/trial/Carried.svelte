@@ -1,5 +1,6 @@
 <script lang="ts">
   import { valueOf } from '@crow-lane/core/play/turn';
+  import { bookmarkWords } from '@crow-lane/core/trial/words';
   import { flowContext } from '$lib/flow/context.ts';
   import ValueInput from './ValueInput.svelte';
 
@@ -15,7 +16,7 @@
 <section class="carried" aria-label="Values now">
   <h2>Values</h2>
   {#each variables as [id, variable] (id)}
-    {@const value = valueOf(trial.flow, trial.state, id)}
+    {@const value = valueOf(trial.flow, session.seen!, id)}
     <p class:changed={changed.has(id)} data-now={id}>
       <button
         type="button"
@@ -31,8 +32,8 @@
   {/each}
   {#if variables.length === 0}<p class="dim">The flow has no values.</p>{/if}
   {#if trial.state.bookmark}
-    <p class="dim">
-      Saved at {flow.document.places[trial.state.bookmark.level]?.name}, progress {trial.state.bookmark.progress}.
+    <p class="dim" class:changed={trial.lines.at(-1)?.save === 'saved'}>
+      Saved: {bookmarkWords(flow.document, trial.state.bookmark)}
     </p>
   {/if}
   {#if Object.keys(trial.state.won).length > 0}

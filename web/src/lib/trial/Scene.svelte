@@ -17,7 +17,7 @@
   /** The place as the player meets it: a mock-up of the flow, with what each control would do. */
   const { flow, session } = flowContext();
   const trial = $derived(session.trial!);
-  const state = $derived(trial.state);
+  const state = $derived(session.seen!);
   const top = $derived(active(state));
   const place = $derived(flow.document.places[top.place]);
   const base = $derived(bottom(state).place);
@@ -85,100 +85,117 @@
   {/if}
 {/snippet}
 
+{#snippet would(choice: Choice)}
+  {#if state === trial.state}<span class="would">{words(choice)}</span>{/if}
+{/snippet}
+
 <section class="scene" aria-label="What the player sees">
-  {#each state.stack.slice(0, -1) as frame, index (index)}
-    <p class="under">{placeName(flow.document, frame.place)} <span class="dim">paused under it</span></p>
-  {/each}
-  <div class="place" data-kind={place?.kind} inert={session.moving !== undefined}>
-    <h2>
-      {place?.name}
-      <span class="dim">{place ? placeKinds[place.kind].hint : ''}</span>
-    </h2>
-    {#if level?.brief}<p class="brief dim">{level.brief}</p>{/if}
-    {#if arrived || rows.length > 0}
-      <p class="dim">
-        {#if arrived}arrived at {arrived.name}{arrived.facing ? `, facing ${arrived.facing}` : ''}{/if}
-        {#each rows as { name, levels, at } (name)}
-          <span class="drawn"
-            >{name}: {#each levels as level, index (index)}<span class:now={index === at}>{placeName(flow.document, level)}</span
-              >{index < levels.length - 1 ? ' · ' : ''}{/each}</span
-          >
-        {/each}
-      </p>
-    {/if}
-    {#if place?.message}<p class="message">
-        {messageWords(flow.document, place.message, (id) => valueOf(trial.flow, state, id))}
-      </p>{/if}
-    {#if level}
-      <ul class="pieces">
-        {#each Object.entries(level.pieces) as [piece, value] (piece)}
-          {@const there = usedUp(value) ? (left[piece] ?? 0) : countOf(value)}
-          <li data-piece={piece}>
-            <b>{value.name}</b>
-            <span class="dim">{value.kind}</span>
-            {#if usedUp(value)}
-              <span class="count" title="{there} of {countOf(value)} left"
-                >{#if countOf(value) <= 12}{'●'.repeat(there)}{'○'.repeat(countOf(value) - there)}{:else}{there} of {countOf(
-                    value
-                  )}{/if}</span
-              >
-            {/if}
-            <span class="acts">
-              {#each of(piece) as choice (JSON.stringify(choice.event))}
-                <button type="button" class="control" onclick={() => session.do(choice.event)}>
-                  {capital(eventWords(flow.document, choice.event, base).split(' ')[0]!)}
-                  <span class="would">{words(choice)}</span>
-                </button>
-                {@render forced(choice)}
-                {#if manyLeft(flow.document, base, choice.event, there)}
-                  <button type="button" class="control" onclick={() => session.many(choice.event, 1)}>All but one</button>
-                  <button type="button" class="control" onclick={() => session.many(choice.event, 0)}>All</button>
-                {/if}
-              {/each}
-            </span>
-          </li>
-        {/each}
-      </ul>
-    {/if}
-    {#if picks.length + locked.length > 0}
-      <ol class="open">
-        {#each picks as choice (JSON.stringify(choice.event))}
-          <li>
-            <button type="button" class="control" onclick={() => session.do(choice.event)}
-              >{'choose' in choice.event ? placeName(flow.document, choice.event.choose) : ''}<span class="would"
-                >{words(choice)}</span
-              ></button
+  <div class="room">
+    {#each state.stack.slice(0, -1) as frame, index (index)}
+      <p class="under">{placeName(flow.document, frame.place)} <span class="dim">paused under it</span></p>
+    {/each}
+    <div class="place" data-kind={place?.kind} inert={session.moving !== undefined}>
+      <h2>
+        {place?.name}
+        <span class="dim">{place ? placeKinds[place.kind].hint : ''}</span>
+      </h2>
+      {#if level?.brief}<p class="brief dim">{level.brief}</p>{/if}
+      {#if arrived || rows.length > 0}
+        <p class="dim">
+          {#if arrived}arrived at {arrived.name}{arrived.facing ? `, facing ${arrived.facing}` : ''}{/if}
+          {#each rows as { name, levels, at } (name)}
+            <span class="drawn"
+              >{name}: {#each levels as level, index (index)}<span class:now={index === at}
+                  >{placeName(flow.document, level)}</span
+                >{index < levels.length - 1 ? ' · ' : ''}{/each}</span
             >
-            {@render forced(choice)}
-          </li>
+          {/each}
+        </p>
+      {/if}
+      {#if place?.message}<p class="message">
+          {messageWords(flow.document, place.message, (id) => valueOf(trial.flow, state, id))}
+        </p>{/if}
+      {#if level}
+        <ul class="pieces">
+          {#each Object.entries(level.pieces) as [piece, value] (piece)}
+            {@const there = usedUp(value) ? (left[piece] ?? 0) : countOf(value)}
+            <li data-piece={piece}>
+              <b>{value.name}</b>
+              <span class="dim">{value.kind}</span>
+              {#if usedUp(value)}
+                <span class="count" title="{there} of {countOf(value)} left"
+                  >{#if countOf(value) <= 12}{'●'.repeat(there)}{'○'.repeat(countOf(value) - there)}{:else}{there} of {countOf(
+                      value
+                    )}{/if}</span
+                >
+              {/if}
+              <span class="acts">
+                {#each of(piece) as choice (JSON.stringify(choice.event))}
+                  <button type="button" class="control" onclick={() => session.do(choice.event)}>
+                    {capital(eventWords(flow.document, choice.event, base).split(' ')[0]!)}
+                    {@render would(choice)}
+                  </button>
+                  {@render forced(choice)}
+                  {#if manyLeft(flow.document, base, choice.event, there)}
+                    <button type="button" class="control" onclick={() => session.many(choice.event, 1)}>All but one</button>
+                    <button type="button" class="control" onclick={() => session.many(choice.event, 0)}>All</button>
+                  {/if}
+                {/each}
+              </span>
+            </li>
+          {/each}
+        </ul>
+      {/if}
+      {#if picks.length + locked.length > 0}
+        <ol class="open">
+          {#each picks as choice (JSON.stringify(choice.event))}
+            <li>
+              <button type="button" class="control" onclick={() => session.do(choice.event)}
+                >{'choose' in choice.event ? placeName(flow.document, choice.event.choose) : ''}{@render would(choice)}</button
+              >
+              {@render forced(choice)}
+            </li>
+          {/each}
+          {#each locked as id (id)}<li class="locked">{placeName(flow.document, id)} <span class="dim">locked</span></li>{/each}
+        </ol>
+      {/if}
+      <p class="buttons">
+        {#each presses as choice (JSON.stringify(choice.event))}
+          {@const key = keyOf(choice.event)}
+          <button type="button" class="control main" onclick={() => session.do(choice.event)}>
+            {'press' in choice.event ? choice.event.press : ''}{#if key}<kbd>{key}</kbd>{/if}
+            {@render would(choice)}
+          </button>
+          {@render forced(choice)}
         {/each}
-        {#each locked as id (id)}<li class="locked">{placeName(flow.document, id)} <span class="dim">locked</span></li>{/each}
-      </ol>
-    {/if}
-    <p class="buttons">
-      {#each presses as choice (JSON.stringify(choice.event))}
-        {@const key = keyOf(choice.event)}
-        <button type="button" class="control main" onclick={() => session.do(choice.event)}>
-          {'press' in choice.event ? choice.event.press : ''}{#if key}<kbd>{key}</kbd>{/if}
-          <span class="would">{words(choice)}</span>
-        </button>
-        {@render forced(choice)}
-      {/each}
-    </p>
-    {#if clock && due}
-      <p class="clock">
-        <progress value={due.now} max={due.at}></progress>
-        {due.now.toFixed(1)} of {due.at} s
-        <button type="button" class="control" onclick={() => session.do(clock.event)}
-          >Let the time pass <span class="would">{words(clock)}</span></button
-        >
-        {@render forced(clock)}
       </p>
+      {#if clock && due}
+        <p class="clock">
+          <progress value={due.now} max={due.at}></progress>
+          {due.now.toFixed(1)} of {due.at} s
+          <button type="button" class="control" onclick={() => session.do(clock.event)}
+            >Let the time pass {@render would(clock)}</button
+          >
+          {@render forced(clock)}
+        </p>
+      {/if}
+      {#if session.choices.length === 0}<p class="lost">Nothing more can happen here.</p>{/if}
+    </div>
+    {#if findRule(flow.document, trial.lines.at(-1)?.fired.at(-1) ?? '')?.rule.by?.sound}
+      <p class="dim sound">sound: {findRule(flow.document, trial.lines.at(-1)!.fired.at(-1)!)!.rule.by!.sound}</p>
     {/if}
-    {#if session.choices.length === 0}<p class="lost">Nothing more can happen here.</p>{/if}
   </div>
   {#if session.moving}
-    {@const { rule, seconds, part } = session.moving}
+    {@const { rule, seconds, part, lasts } = session.moving}
+    <div
+      class="cover"
+      data-style={rule.by!.style}
+      data-part={part}
+      style:--cover={rule.by!.colour ?? '#000000'}
+      style:--lasts="{lasts}s"
+    >
+      <i></i>
+    </div>
     <div class="moving" role="status">
       <b>{transitionWords(rule.by!)}</b>
       <div class="bar">
@@ -188,14 +205,15 @@
       <button type="button" class="btn btn-xs" onclick={() => (session.moving = undefined)}>Skip</button>
     </div>
   {/if}
-  {#if findRule(flow.document, trial.lines.at(-1)?.fired.at(-1) ?? '')?.rule.by?.sound}
-    <p class="dim sound">sound: {findRule(flow.document, trial.lines.at(-1)!.fired.at(-1)!)!.rule.by!.sound}</p>
-  {/if}
 </section>
 
 <style>
   .scene {
     position: relative;
+    display: grid;
+    min-height: 0;
+  }
+  .room {
     overflow: auto;
     padding: 12px 18px;
     background: var(--color-base-200);
@@ -334,21 +352,80 @@
   progress::-moz-progress-bar {
     background: var(--color-accent);
   }
+  /* What covers the place, and in its last part uncovers the next one. */
+  .cover {
+    position: absolute;
+    inset: 0;
+    overflow: hidden;
+    pointer-events: none;
+  }
+  .cover i {
+    position: absolute;
+    inset: 0;
+    background: var(--cover);
+    animation: fade var(--lasts) linear both;
+  }
+  .cover[data-part='wait'] i {
+    visibility: hidden;
+  }
+  .cover[data-part='hold'] i {
+    animation: none;
+  }
+  .cover[data-style='cut'] i {
+    animation-timing-function: step-end;
+  }
+  .cover[data-style='slide'] i {
+    animation-name: slide;
+  }
+  /* A hole in the middle that closes: what is around it is its shadow. */
+  .cover[data-style='iris']:not([data-part='hold']) i {
+    inset: 50% auto auto 50%;
+    aspect-ratio: 1;
+    border-radius: 50%;
+    translate: -50% -50%;
+    background: none;
+    box-shadow: 0 0 0 3000px var(--cover);
+    animation-name: iris;
+  }
+  .cover[data-part='in'] i {
+    animation-direction: reverse;
+  }
+  @keyframes fade {
+    from {
+      opacity: 0;
+    }
+  }
+  @keyframes slide {
+    from {
+      translate: 100% 0;
+    }
+  }
+  @keyframes iris {
+    from {
+      width: 150%;
+    }
+    to {
+      width: 0;
+    }
+  }
+  @media (prefers-reduced-motion: reduce) {
+    .cover i {
+      animation-name: fade !important;
+      animation-timing-function: step-end;
+    }
+  }
   .moving {
     position: absolute;
-    inset: 12px 18px;
+    inset: auto 18px 12px;
     display: grid;
-    place-content: center;
     justify-items: center;
     gap: 6px;
-    background: color-mix(in srgb, var(--color-base-content) 82%, transparent);
-    color: var(--color-base-100);
+    padding: 8px;
+    background: var(--color-base-100);
+    border: 1px solid var(--color-base-content);
   }
   .bar {
     width: min(420px, 100%);
-    padding: 8px;
-    color: var(--color-base-content);
-    background: var(--color-base-100);
   }
   .force {
     width: 190px;

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { spread, tracks } from '../src/lane/columns.ts';
+import { labelsOf } from '../src/lane/labels.ts';
 import { layout, measure, type LaneLayout, type Point } from '../src/lane/layout.ts';
 import { movesOf } from '../src/lane/moves.ts';
 import { addPlace, emptyPlace } from '../src/document/edits/places.ts';
@@ -223,5 +224,43 @@ describe('lane: columns and tracks', () => {
             if (a !== b && found.get(a.key) === found.get(b.key)) expect(a.to < b.from || b.to < a.from).to.equal(true);
       })
     );
+  });
+});
+
+describe('the words at the ends of routes', () => {
+  const boxes = (document: FlowDocument) =>
+    labelsOf(layout(document).routes).map(({ words, x, y, anchor }) => {
+      const wide = words.length * 5.6;
+      const left = anchor === 'start' ? x : x - wide;
+      return { words, left, right: left + wide, y };
+    });
+
+  it('stand on no other word', () => {
+    for (const name of ['lamplighters-round', 'night-market', 'lamplighters-round-with-faults']) {
+      const document = documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));
+      const placed = boxes(document);
+      expect(placed.length, name).to.equal(layout(document).routes.filter(({ word }) => word).length);
+      expect(placed.length, name).to.be.greaterThan(2);
+      for (const [at, one] of placed.entries())
+        for (const other of placed.slice(at + 1))
+          expect(
+            one.y !== other.y || one.right <= other.left || other.right <= one.left,
+            `${name}: ${one.words} and ${other.words}`
+          ).to.equal(true);
+    }
+  });
+
+  it('change the side where a line goes through them', () => {
+    const end = { x: 100, y: 50, way: 'down' as const };
+    const base = { to: undefined, outcome: 'plain' as const, over: false, trunk: [], end, word: 'again' as const };
+    const way = [{ x: 100, y: 0 }, end];
+    const route = { ...base, key: 'a', feeders: [{ from: 'p', rules: ['r'], points: way }] };
+    expect(labelsOf([route])).to.deep.equal([{ key: 'a', words: 'again', x: 104, y: 46, anchor: 'start' }]);
+    const through = [
+      { x: 115, y: 0 },
+      { x: 115, y: 80 }
+    ];
+    const other = { ...base, word: undefined, key: 'b', feeders: [{ from: 'q', rules: ['s'], points: through }] };
+    expect(labelsOf([route, other])[0]).to.include({ x: 96, anchor: 'end' });
   });
 });

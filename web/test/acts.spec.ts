@@ -1,4 +1,5 @@
 /** What takes a designer many acts elsewhere takes few here, counted. */
+import type { Page } from '@playwright/test';
 import { Acts } from './support/acts.ts';
 import { expect, face, open, put, settled, test } from './support/page.ts';
 
@@ -138,4 +139,163 @@ test('a rule of one level is given to all in place of those like it, in one act'
   await settled(page);
   const { places } = await documentOf(page);
   expect(Object.values(places).map(({ rules }) => rules.length)).toEqual([0, 0, 1, 0]);
+});
+
+/** What is wired from nothing, act by act: places from places, pieces by name, rules as they are offered. */
+class Wiring extends Acts {
+  constructor(private readonly at: Page) {
+    super(at);
+  }
+  readonly button = (name: string | RegExp) => this.at.getByRole('button', { name });
+  readonly sentence = (result: 'won' | 'lost') => this.at.locator(`.sentence[data-result=${result}]`).first();
+  private readonly tile = (name: string) =>
+    this.at.locator('.lane .tile').filter({ has: this.at.locator(`.name:text-is("${name}")`) });
+
+  async begin(name: string): Promise<void> {
+    await this.at.goto('/');
+    await this.click(this.button('New flow'));
+    await this.type(name);
+    await this.click(this.button('Make the flow'));
+    await settled(this.at);
+  }
+  select(name: string): Promise<void> {
+    return this.click(this.tile(name).locator('.face'));
+  }
+  /** A new place that an old one leads to; its kind follows from its name and from where it is asked. */
+  async lead(from: string, to: string): Promise<void> {
+    await this.select(from);
+    await this.key('m');
+    await this.type(to);
+    await this.key('Enter');
+    await expect(this.at.getByLabel('Name', { exact: true })).toHaveValue(to);
+    await this.key('Enter');
+    await expect(this.at.getByLabel('Name of this place')).toHaveValue(to);
+    // who goes on by keys goes on from it
+    await expect(this.tile(to).locator('.face')).toBeFocused();
+  }
+  async piece(name: string, count?: number): Promise<void> {
+    await this.click(this.at.getByLabel('Name of a new piece'));
+    await this.type(name);
+    await this.key('Enter');
+    if (count === undefined) return;
+    await this.write(this.at.getByLabel(`How many: ${name}`), String(count));
+    await this.key('Enter');
+  }
+  add(result: 'won' | 'lost'): Promise<void> {
+    const none = this.at.locator('#desk p', { hasText: `The level cannot be ${result}` });
+    return this.click(none.getByRole('button', { name: 'Add one?' }));
+  }
+  async once(result: 'won' | 'lost', condition: string): Promise<void> {
+    await this.click(this.sentence(result).getByRole('button').first());
+    await this.choose(this.at.getByLabel('Kind of trigger'), 'something becomes true');
+    await this.write(this.at.getByLabel('Condition'), condition);
+    await this.key('Enter');
+  }
+  async completable(levels: number): Promise<void> {
+    await settled(this.at);
+    await expect(this.at.locator('.answers')).toContainText(`${levels} of ${levels} level`);
+    await expect(this.at.locator('.answers')).not.toContainText('finding');
+  }
+}
+
+test('a second level out of the first, whose goal follows what it has: nineteen acts', async ({ page }) => {
+  const acts = new Wiring(page);
+  await acts.begin('Gems');
+  await acts.lead('Title', 'Yard');
+  await acts.piece('Gem', 8);
+  await acts.add('won');
+  await acts.click(acts.button('Duplicate'));
+  await expect(page.getByLabel('Name of this place')).toHaveValue('Yard 2');
+  await acts.lead('Yard 2', 'The end');
+  await acts.completable(2);
+  expect(acts.count).toBeLessThanOrEqual(20);
+
+  // the copy is its own: fewer there change nothing in the first, and its goal goes along
+  await acts.select('Yard 2');
+  await page.getByLabel('How many: Gem').fill('5');
+  await page.keyboard.press('Enter');
+  await expect(acts.sentence('won')).toContainText('Once Gem × 5 are all collected');
+  await acts.select('Yard');
+  await expect(acts.sentence('won')).toContainText('Once Gem × 8 are all collected, go to the next level.');
+  // a number typed instead is told at the rule
+  await acts.once('won', 'taken(gem) >= 5');
+  await expect(acts.sentence('won')).toContainText('Yard has Gem × 8.');
+});
+
+test('all points lead on with a fade and the score, after the last to the end: thirty acts', async ({ page }) => {
+  const acts = new Wiring(page);
+  await acts.begin('Points');
+  await acts.lead('Title', 'Room 1');
+  await acts.piece('Point', 6);
+  await acts.add('won');
+  await acts.sentence('won').hover();
+  await acts.click(acts.sentence('won').getByRole('button', { name: '+ transition' }));
+  await acts.click(acts.button('+ rule without a move'));
+  const counts = page.locator('.sentence').filter({ hasText: /On arrival|Point is collected/ });
+  await acts.click(counts.getByRole('button').first());
+  await acts.choose(page.getByLabel('Kind of trigger'), 'something is collected');
+  await acts.click(page.getByRole('option', { name: /Point/ }));
+  await counts.hover();
+  await acts.click(counts.getByRole('button', { name: '+ effect' }));
+  await acts.type('Score');
+  await acts.key('Enter');
+  await acts.click(acts.button('add 1 to Score'));
+  await acts.click(acts.button('Duplicate'));
+  await settled(page);
+  // the usual mistake: no next after the last one
+  await expect(acts.sentence('won')).toContainText('After Room 2 there is no next level.');
+  await expect(page.locator('#desk').getByRole('button', { name: 'Add an ending, after the last level' })).toBeVisible();
+  await acts.lead('Room 2', 'The end');
+  await acts.completable(2);
+  expect(acts.count).toBeLessThanOrEqual(32);
+  // what is carried on purpose arrives
+  await expect(page.getByRole('region', { name: 'Ways in' })).toContainText('Score 12');
+});
+
+test('lost only when both players are down, won with three of five robots: thirty acts', async ({ page }) => {
+  const acts = new Wiring(page);
+  await acts.begin('Two players');
+  await acts.lead('Title', 'Arena');
+  await acts.piece('Player', 2);
+  await acts.piece('Robot', 5);
+  await acts.add('won');
+  await expect(acts.sentence('won')).toContainText('Once Robot × 5 are all defeated');
+  await acts.once('won', 'taken(robot) >= 3');
+  await acts.add('lost');
+  await expect(acts.sentence('lost')).toContainText('Once Player × 2 are all defeated');
+  await acts.lead('Arena', 'Victory');
+  await acts.completable(1);
+  expect(acts.count).toBeLessThanOrEqual(30);
+  // the usual mistake is told at the rule
+  await acts.select('Arena');
+  await expect(acts.sentence('won')).toContainText('Arena has Robot × 5.');
+  await acts.once('lost', 'taken(player) >= 1');
+  await expect(acts.sentence('lost')).toContainText('Arena has Player × 2.');
+});
+
+test('a maze: a wall begins it again, the goal leads on, and every game begins at the first: twenty-two acts', async ({
+  page
+}) => {
+  const acts = new Wiring(page);
+  await acts.begin('Mazes');
+  await acts.lead('Title', 'Maze 1');
+  await acts.piece('Wall');
+  await acts.piece('Goal');
+  await acts.add('won');
+  await acts.add('lost');
+  await expect(acts.sentence('won')).toContainText('When Goal is touched');
+  await expect(acts.sentence('lost')).toContainText('When Wall is touched, go to the same level again.');
+  await acts.click(acts.button('Duplicate'));
+  await acts.lead('Maze 2', 'The end');
+  await acts.key('m');
+  await acts.type('Title');
+  await acts.key('Enter');
+  await acts.completable(2);
+  expect(acts.count).toBeLessThanOrEqual(26);
+  // the second game begins where the first did
+  await page.getByRole('link', { name: 'Trial' }).click();
+  const scene = page.getByRole('region', { name: 'What the player sees' });
+  const press = (name: RegExp) => scene.getByRole('button', { name }).first().click();
+  for (const name of [/^Maze 1/, /^Touch wins/, /^Touch wins/, /^Title/, /^Maze 1/]) await press(name);
+  await expect(scene.locator('h2')).toContainText('Maze 1');
 });

@@ -39,7 +39,7 @@ test('where a rule leads is asked with all moves, and what was typed is kept for
   await face(page, 'title').click();
   await page.keyboard.press('m');
   await page.keyboard.type('back');
-  await expect(page.getByRole('option').first()).toContainText('back to what is below');
+  await expect(page.getByRole('dialog').getByRole('option').first()).toContainText('back to what is below');
   await page.keyboard.press('Escape');
   await page.keyboard.press('m');
   await page.keyboard.type('next');
@@ -48,7 +48,7 @@ test('where a rule leads is asked with all moves, and what was typed is kept for
   await expect(page.getByRole('region', { name: 'Ways out' })).toContainText('the next level');
   await page.keyboard.press('m');
   await page.keyboard.type('Pause menu');
-  await expect(page.getByRole('option').first()).toContainText('make a menu Pause menu');
+  await expect(page.getByRole('dialog').getByRole('option').first()).toContainText('make a menu Pause menu');
   await page.keyboard.press('Enter');
   await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Pause menu');
   await expect(page.getByLabel('It is')).toHaveValue('menu');

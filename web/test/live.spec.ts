@@ -166,3 +166,27 @@ test('while the database is away every page says the same, and comes back by its
   await page.unrouteAll();
   await expect(page.getByText('kept, revision 2')).toBeVisible({ timeout: 20_000 });
 });
+
+test('what is being typed is not replaced by a change from elsewhere, which is offered afterwards', async ({ page, context }) => {
+  const id = await put(page, small);
+  await open(page, id);
+  const other = await context.newPage();
+  await open(other, id);
+  await face(page, 'quay').click();
+  await face(other, 'quay').click();
+  const message = (of: Page) => of.getByLabel('Text shown');
+  await message(page).focus();
+  await page.keyboard.type('Mine, half');
+  await message(other).fill('Theirs');
+  await message(other).press('Tab');
+  await expect(page.getByText('kept, revision 2')).toBeVisible();
+  await expect(message(page)).toHaveValue('Mine, half');
+  await page.keyboard.type(' and whole');
+  await page.keyboard.press('Tab');
+  await expect(message(page)).toHaveValue('Mine, half and whole');
+  await expect(page.locator('.notice')).toContainText('While you typed, this was changed to “Theirs”.');
+  await expect.poll(() => message(other).inputValue()).toBe('Mine, half and whole');
+  await page.getByRole('button', { name: 'Take the other text' }).click();
+  await expect(message(page)).toHaveValue('Theirs');
+  await expect.poll(() => message(other).inputValue()).toBe('Theirs');
+});

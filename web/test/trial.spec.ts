@@ -144,6 +144,9 @@ test('made-up values are marked, transitions close the controls, clocks run', as
   await page.keyboard.press('b');
   await expect(scene(page).getByRole('status')).toContainText('fading over 2 s');
   await expect(scene(page).locator('.place')).toHaveAttribute('inert', '');
+  // until all is covered the player still sees what is left, without a word of what its controls would do
+  await expect(scene(page).locator('h2')).toContainText('Title');
+  await expect(scene(page).getByText('to Quay Street')).toHaveCount(0);
   await expect(scene(page).getByRole('status')).toHaveCount(0, { timeout: 8000 });
   await expect(scene(page).getByRole('button', { name: /^Let the time pass/ })).toContainText(
     'nothing: only if Lives is more than 5'

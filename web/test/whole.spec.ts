@@ -94,7 +94,7 @@ async function wire(page: Page, hands: Hands): Promise<unknown> {
   await hands.press(button(/another way out/));
   await pick('Target', 'Lights out');
   await trigger('Lights out', 'the player arrives');
-  await hands.press(page.locator(':popover-open').getByRole('button', { name: 'Keep' }));
+  await hands.press(page.locator(':popover-open').getByRole('button', { name: 'the player arrives' }));
   await hands.press(button(/another way out/));
   await pick('Target', 'Title');
   await word('After 2 s', 'Title');

@@ -28,11 +28,13 @@ test('all that a rule and a level can say is said on the desk', async ({ page })
   const rule = page.locator('[data-rule=lit]');
   await rule.hover();
   await rule.getByRole('button', { name: '+ transition' }).click();
+  await rule.getByRole('button', { name: 'fading over 1 s' }).click();
   await page.getByLabel('Style').selectOption('iris');
-  await page.getByLabel('uncover').fill('0.5');
+  await page.getByLabel('uncover').fill('0.7');
   await page.getByLabel('uncover').press('Tab');
-  await page.getByRole('button', { name: 'Keep' }).click();
-  await expect(rule).toContainText('by a closing circle over 1 s');
+  await page.getByLabel('Covered in').fill('#7a1f2b');
+  await page.keyboard.press('Escape');
+  await expect(rule).toContainText('by a closing circle over 1.2 s, covered in #7a1f2b');
   await rule.hover();
   await rule.getByRole('button', { name: '+ note' }).click();
   await page.getByLabel('Note', { exact: true }).fill('The usual way.');
@@ -55,7 +57,7 @@ test('all that a rule and a level can say is said on the desk', async ({ page })
   expect(quay.pieces.lamp.renew).toBe('run');
   expect(quay.expects).toEqual(['left(lamp) = 1']);
   const lit = quay.rules.find((each: { id: string }) => each.id === 'lit');
-  expect(lit.by).toEqual({ style: 'iris', out: 0.5, in: 0.5 });
+  expect(lit.by).toEqual({ style: 'iris', out: 0.5, in: 0.7, colour: '#7a1f2b' });
   expect(lit.note).toBe('The usual way.');
 
   // the finding is accepted with a reason, and taken back

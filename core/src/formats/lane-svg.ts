@@ -1,5 +1,6 @@
 /** The lane as a picture: SVG 1.1 (W3C) of its own, without scripts, styles from elsewhere or fonts that must be there. */
 import type { FlowDocument } from '../document/types.ts';
+import { labelsOf, labelSize } from '../lane/labels.ts';
 import { layout, measure, type Point, type Route } from '../lane/layout.ts';
 import { goalWords } from '../words/words.ts';
 import { placeKinds } from '../vocabulary/places.ts';
@@ -27,6 +28,8 @@ export function laneSvg(document: FlowDocument): string {
   }
   for (const { x, y, name, width: wide } of lane.stretches) parts.push(text(x + 5, y + 13, name, 11, '#ffffff', { wide }));
   for (const route of lane.routes) parts.push(...drawn(route));
+  for (const { words, x, y, anchor } of labelsOf(lane.routes))
+    parts.push(text(x, y, words, labelSize, colours.dim, { left: anchor === 'end' }));
   for (const { place, x, y, width: wide, height: tall, number } of lane.tiles.values()) {
     const { name, kind } = document.places[place]!;
     const line = kind === 'level' ? goalWords(document, place) : placeKinds[kind].hint;
@@ -52,7 +55,7 @@ ${parts.join('\n')}
 
 const turns = { up: 0, down: 180, left: -90, right: 90 };
 
-function drawn({ outcome, over, feeders, trunk, end, back, word }: Route): string[] {
+function drawn({ outcome, over, feeders, trunk, end, back }: Route): string[] {
   const colour = colours[outcome];
   const dash = over ? ' stroke-dasharray="1.5 3"' : dashes[outcome];
   const line = (points: Point[], wide: number) =>
@@ -68,17 +71,24 @@ function drawn({ outcome, over, feeders, trunk, end, back, word }: Route): strin
     ...(trunk.length > 0 ? [line(trunk, 2.4)] : []),
     ...[end, ...(back ? [back.end] : [])].map(
       ({ x, y, way }) => `<g transform="translate(${x} ${y}) rotate(${turns[way]})">${head}</g>`
-    ),
-    ...(word ? [text(end.x + 4, end.y + 10, word, 10, colours.dim)] : [])
+    )
   ];
 }
 
 /** A text that is squeezed into a width where it would be wider. */
-function text(x: number, y: number, words: string, size: number, colour: string, { bold = false, wide = Infinity } = {}): string {
+function text(
+  x: number,
+  y: number,
+  words: string,
+  size: number,
+  colour: string,
+  { bold = false, wide = Infinity, left = false } = {}
+): string {
   const likely = words.length * size * 0.6;
   const squeezed = likely > wide ? ` textLength="${Math.round(wide)}" lengthAdjust="spacingAndGlyphs"` : '';
   const weight = bold ? ' font-weight="bold"' : '';
-  return `<text x="${x}" y="${y}" font-size="${size}" fill="${colour}"${weight}${squeezed}>${escaped(words)}</text>`;
+  const anchor = left ? ' text-anchor="end"' : '';
+  return `<text x="${x}" y="${y}" font-size="${size}" fill="${colour}"${weight}${anchor}${squeezed}>${escaped(words)}</text>`;
 }
 
 function wrapped(words: string, most: number): string[] {

@@ -71,18 +71,32 @@ export function keyboard(page: Page): Hands {
     for (let n = 0; n < 200 && !(await page.evaluate(() => document.activeElement?.closest('.lane .tile') !== null)); n++)
       await page.keyboard.press('Shift+Tab');
   };
+  let at = '';
+  /** Whatever was done last, something has the focus: who was thrown back to the page would begin at its top. */
+  const onSomething = async () => {
+    const opened = page.url() !== at;
+    at = page.url();
+    if (opened) return;
+    await expect
+      .poll(() => page.evaluate(() => document.activeElement !== null && document.activeElement !== document.body))
+      .toBe(true);
+  };
+  const reach = async (what: Locator) => {
+    await onSomething();
+    await tabTo(page, what);
+  };
   return {
     async press(what) {
-      await tabTo(page, what);
+      await reach(what);
       await page.keyboard.press('Enter');
     },
     async write(what, text) {
-      await tabTo(page, what);
+      await reach(what);
       await page.keyboard.press('Control+a');
       await page.keyboard.type(text);
     },
     async choose(what, label) {
-      await tabTo(page, what);
+      await reach(what);
       await page.keyboard.type(label);
       await expect(what.locator('option:checked')).toHaveText(label);
     },
@@ -95,7 +109,7 @@ export function keyboard(page: Page): Hands {
       await expect(page.getByLabel('Name of this place')).toHaveValue(name);
     },
     async toRule(rule) {
-      await tabTo(page, rule.locator('button').first());
+      await reach(rule.locator('button').first());
     },
     async newPlace(from) {
       await toLane();

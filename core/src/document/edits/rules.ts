@@ -8,6 +8,7 @@ import {
   type FlowDocument,
   type Id,
   type Level,
+  type MoveTarget,
   type MoveWord,
   type Outcome,
   type Owner,
@@ -82,6 +83,22 @@ export function wireRule(document: FlowDocument, from: Id, to: Id): NewRule {
   // and a room that is completed by leaving it is left
   if (source.goal === 'leave' || winsAlready(document, from)) return doorRule(document, from, to);
   return { when: winTrigger(source), go: target.kind === 'level' ? followed(document, from, to) : go, result: 'won' };
+}
+
+/**
+ * Leads from one place to another, as a pull between them does: by a rule of its own, but where the last level of its
+ * order is won toward a next one that is not there, by saying where to go then.
+ */
+export function leadTo(document: FlowDocument, from: Id, to: Id): Change {
+  const target = document.places[to]!;
+  const open = document.places[from]!.rules.find(
+    ({ go, result }) => result === 'won' && go && 'move' in go && go.move === 'next' && !go.else
+  );
+  const last = Object.values(document.orders).every(({ levels }) => !levels.includes(from) || levels.at(-1) === from);
+  const goesOn = target.kind === 'interlude' || (target.kind === 'ending' && target.outcome !== 'lost');
+  if (!open || !last || !goesOn) return addRule(document, { place: from }, wireRule(document, from, to));
+  const { id, ...rule } = open;
+  return changeRule(document, id, { ...rule, go: { ...(rule.go as MoveTarget), else: { place: to } } });
 }
 
 /** Whether some rule wins a level: one of its own, or one that levels share and that speaks of what is there. */
@@ -171,14 +188,18 @@ export function likelyRule(document: FlowDocument, level: Id, result: 'won' | 'l
   const ending = endingOf(document, result);
   const otherwise = ending === undefined ? {} : { else: { place: ending } };
   const go: Target = usual?.go ?? (result === 'won' ? { move: 'next', ...otherwise } : { move: 'again' });
-  const when = result === 'won' ? winTrigger(place) : free(place, touches(place, 'hazard'), 'Lose');
-  return { when, go, result };
+  const lost = () => free(place, [...touches(place, 'hazard'), ...allGone(place, 'player')], 'Lose');
+  return { when: result === 'won' ? winTrigger(place) : lost(), go, result };
 }
 
 function winTrigger(level: Level): Trigger {
-  const pickups = Object.entries(level.pieces).filter(([, piece]) => piece.kind === 'pickup');
-  const all: Trigger[] = pickups.length > 0 ? [{ holds: pickups.map(([id]) => `left(${id}) = 0`).join(' and ') }] : [];
-  return free(level, [...touches(level, 'exit'), ...all], 'Win');
+  return free(level, [...touches(level, 'exit'), ...allGone(level, 'pickup'), ...allGone(level, 'foe')], 'Win');
+}
+
+/** That no piece of a kind is left; nothing where there is none. */
+function allGone(level: Level, kind: PieceKind): Trigger[] {
+  const ids = Object.keys(level.pieces).filter((id) => level.pieces[id]!.kind === kind);
+  return ids.length > 0 ? [{ holds: ids.map((id) => `left(${id}) = 0`).join(' and ') }] : [];
 }
 
 function touches(level: Level, kind: PieceKind): Trigger[] {

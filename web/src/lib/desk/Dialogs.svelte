@@ -2,7 +2,7 @@
   import { addPlace, emptyPlace, likelyKind, pointersTo, removePlace, setStart } from '@crow-lane/core/document/edits/places';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
   import { joinGroupAround, nextName } from '@crow-lane/core/document/edits/levels';
-  import { addRule, likelyRule, winsAlready, wireMove, wireRule } from '@crow-lane/core/document/edits/rules';
+  import { addRule, leadTo, likelyRule, winsAlready, wireMove } from '@crow-lane/core/document/edits/rules';
   import { apply, together, type Change } from '@crow-lane/core/document/patch';
   import {
     findRule,
@@ -61,15 +61,15 @@
       ({ levels }) => levels.includes(from) && levels[levels.indexOf(from) + 1] === id
     );
     if (follows && winsAlready(now, from)) return [];
-    const rule = follows ? likelyRule(now, from, 'won') : wireRule(now, from, id);
-    return [(current) => addRule(current, { place: from }, rule)];
+    if (!follows) return [(current) => leadTo(current, from, id)];
+    return [(current) => addRule(current, { place: from }, likelyRule(now, from, 'won'))];
   }
 
   function wire(from: Id, to: PickedTarget) {
     const { document } = flow;
-    const rule = 'place' in to ? wireRule(document, from, to.place) : wireMove(document, from, to.move);
-    const { id: _id, ...change } = addRule(document, { place: from }, rule);
-    flow.edit(change);
+    flow.edit(
+      'place' in to ? leadTo(document, from, to.place) : addRule(document, { place: from }, wireMove(document, from, to.move))
+    );
     close();
   }
 

@@ -183,7 +183,9 @@
       <button type="button" class="btn btn-sm" onclick={() => set({ save: 'forward' }, close)}>only if further on</button>
     {:else if field.is === 'constant'}
       {@const [only] = field.values}
-      <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => set(of(only), close)}>Keep</button>
+      <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => set(of(only), close)}
+        >{effects[kind].label}</button
+      >
     {/if}
   {/snippet}
 </Popup>

@@ -3,6 +3,7 @@
   import type { Id, Level } from '@crow-lane/core/document/types';
   import AddLine from '$lib/parts/AddLine.svelte';
   import { flowContext } from '$lib/flow/context.ts';
+  import { typed } from '$lib/parts/typed.svelte.ts';
 
   /** The points where one can arrive in a level; the first is the one where nothing else is said. */
   let { id, level }: { id: Id; level: Level } = $props();
@@ -18,22 +19,23 @@
   <p class="line" data-entry={entry}>
     <input
       aria-label="Name of the entry {name}"
-      value={name}
       maxlength="80"
-      onchange={(event) => {
-        const to = event.currentTarget.value.trim();
-        if (to) flow.edit(changeEntry(flow.document, id, entry, { name: to }));
-        else event.currentTarget.value = name;
-      }}
+      {@attach typed(
+        flow,
+        () => name,
+        (text) => text.trim() && flow.edit(changeEntry(flow.document, id, entry, { name: text.trim() }))
+      )}
     />
     <input
       class="facing"
       aria-label="Facing at {name}"
       placeholder="facing"
-      value={facing ?? ''}
       maxlength="80"
-      onchange={(event) =>
-        flow.edit(changeEntry(flow.document, id, entry, { facing: event.currentTarget.value.trim() || undefined }))}
+      {@attach typed(
+        flow,
+        () => facing ?? '',
+        (text) => flow.edit(changeEntry(flow.document, id, entry, { facing: text.trim() || undefined }))
+      )}
     />
     {#if index === 0}<span class="dim" title="Where the player arrives unless a rule says otherwise">first</span>{/if}
     <button

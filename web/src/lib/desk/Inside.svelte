@@ -9,6 +9,7 @@
   import { addRule } from '@crow-lane/core/document/edits/rules';
   import type { Id, Outcome, PlaceKind } from '@crow-lane/core/document/types';
   import AddLine from '$lib/parts/AddLine.svelte';
+  import { typed } from '$lib/parts/typed.svelte.ts';
   import { flowContext } from '$lib/flow/context.ts';
   import { addGroup, setListed } from '@crow-lane/core/document/edits/lists';
   import { together } from '@crow-lane/core/document/patch';
@@ -84,13 +85,15 @@
     class="title display"
     aria-label="Name of this place"
     title={place.name}
-    value={place.name}
     maxlength="80"
-    onchange={(event) => {
-      const name = event.currentTarget.value.trim();
-      if (name && name !== place.name) flow.edit(renamePlace(flow.document, id, name));
-      else event.currentTarget.value = place.name;
-    }}
+    {@attach typed(
+      flow,
+      () => place.name,
+      (text) => {
+        const name = text.trim();
+        if (name && name !== place.name) flow.edit(renamePlace(flow.document, id, name));
+      }
+    )}
   />
   <button type="button" class="btn btn-xs" title="Try it: begin a trial here, all values as they begin" onclick={be}
     >Be there</button
@@ -101,17 +104,6 @@
   <button type="button" class="btn btn-xs" onclick={() => (view.dialog = { is: 'delete', places: [id] })}>Delete…</button>
 </h2>
 <CauseList causes={wrong} where="here" />
-<p class="fact">
-  <label for="kind">It is</label>
-  <select
-    id="kind"
-    class="select select-xs"
-    value={place.kind}
-    onchange={(event) => setKind(event.currentTarget.value as PlaceKind)}
-  >
-    {#each placeKindsInOrder as kind (kind)}<option value={kind}>{placeKinds[kind].one}</option>{/each}
-  </select>
-</p>
 {#if place.kind === 'level'}
   {#each Object.entries(place.pieces) as [piece, value] (piece)}<PieceRow level={id} id={piece} piece={value} />{/each}
   <AddLine placeholder="+ piece: lamp, gust, stairs" label="Name of a new piece" onadd={addOne} />
@@ -203,6 +195,17 @@
     </select>
   </p>
 {/if}
+<p class="fact">
+  <label for="kind">Kind</label>
+  <select
+    id="kind"
+    class="select select-xs"
+    value={place.kind}
+    onchange={(event) => setKind(event.currentTarget.value as PlaceKind)}
+  >
+    {#each placeKindsInOrder as kind (kind)}<option value={kind}>{placeKinds[kind].one}</option>{/each}
+  </select>
+</p>
 <label class="message">
   Text shown
   <textarea
@@ -210,9 +213,11 @@
     rows="2"
     maxlength="4000"
     placeholder={'{lives} shows a value'}
-    value={place.message ?? ''}
-    onchange={(event) => flow.edit(setPlaceField(flow.document, id, 'message', event.currentTarget.value || undefined))}
-  ></textarea>
+    {@attach typed(
+      flow,
+      () => place.message ?? '',
+      (text) => flow.edit(setPlaceField(flow.document, id, 'message', text || undefined))
+    )}></textarea>
 </label>
 <label class="message">
   Notes
@@ -221,8 +226,11 @@
     rows="1"
     maxlength="4000"
     placeholder="what it is for; only the team sees this"
-    value={place.brief ?? ''}
-    onchange={(event) => flow.edit(setPlaceField(flow.document, id, 'brief', event.currentTarget.value || undefined))}></textarea>
+    {@attach typed(
+      flow,
+      () => place.brief ?? '',
+      (text) => flow.edit(setPlaceField(flow.document, id, 'brief', text || undefined))
+    )}></textarea>
 </label>
 <p class="fact">
   <label for="tags">Tags</label>
@@ -231,8 +239,11 @@
     class="input input-xs"
     maxlength="400"
     placeholder="dark, water"
-    value={(place.tags ?? []).join(', ')}
-    onchange={(event) => flow.edit(setTags(flow.document, id, event.currentTarget.value.split(',')))}
+    {@attach typed(
+      flow,
+      () => (place.tags ?? []).join(', '),
+      (text) => flow.edit(setTags(flow.document, id, text.split(',')))
+    )}
   />
 </p>
 <Expects {id} {place} />

@@ -5,6 +5,7 @@
   import { setBrief } from '@crow-lane/core/document/edits/lists';
   import AddLine from '$lib/parts/AddLine.svelte';
   import Note from '$lib/parts/Note.svelte';
+  import { typed } from '$lib/parts/typed.svelte.ts';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** Signals, groups or orders by name, each with what else there is to say of it. */
@@ -28,13 +29,15 @@
   <p class="line">
     <input
       aria-label="Name of the {one} {name}"
-      value={name}
       maxlength="80"
-      onchange={(event) => {
-        const to = event.currentTarget.value.trim();
-        if (to && to !== name) flow.edit(renameListed(flow.document, list, id, to));
-        else event.currentTarget.value = name;
-      }}
+      {@attach typed(
+        flow,
+        () => name,
+        (text) => {
+          const to = text.trim();
+          if (to && to !== name) flow.edit(renameListed(flow.document, list, id, to));
+        }
+      )}
     />
     {@render more?.(id)}
     <Note value={brief} of={name} onkeep={(note) => flow.edit(setBrief(flow.document, { list, id }, note))} />

@@ -3,6 +3,7 @@
   import { changePiece, removePiece } from '@crow-lane/core/document/edits/parts';
   import { type Id, type Piece, type PieceKind, type Renewal } from '@crow-lane/core/document/types';
   import Popup from '$lib/parts/Popup.svelte';
+  import { typed } from '$lib/parts/typed.svelte.ts';
   import { flowContext } from '$lib/flow/context.ts';
   import { countOf, pieceKindsInOrder, usedUp } from '@crow-lane/core/vocabulary/pieces';
 
@@ -30,9 +31,12 @@
   <input
     class="name"
     aria-label="Name of {piece.name}"
-    value={piece.name}
     maxlength="80"
-    onchange={(event) => event.currentTarget.value.trim() && rename(event.currentTarget.value.trim())}
+    {@attach typed(
+      flow,
+      () => piece.name,
+      (text) => text.trim() && text.trim() !== piece.name && rename(text.trim())
+    )}
   />
   {#if usedUp(piece) || countOf(piece) > 1}
     <input
@@ -95,8 +99,11 @@
         <input
           class="input input-xs"
           maxlength="4000"
-          value={piece.brief ?? ''}
-          onchange={(event) => set({ brief: event.currentTarget.value || undefined })}
+          {@attach typed(
+            flow,
+            () => piece.brief ?? '',
+            (text) => set({ brief: text || undefined })
+          )}
         /></label
       >
     {/snippet}

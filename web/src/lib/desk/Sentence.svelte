@@ -10,7 +10,7 @@
   import { readBefore } from '@crow-lane/core/play/reading';
   import { conditionWords, ownerWords, placeName, ruleWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
-  import { failures } from '$lib/flow/live-checks.svelte.ts';
+  import { failures, remarks } from '$lib/flow/live-checks.svelte.ts';
   import Note from '$lib/parts/Note.svelte';
   import Popup from '$lib/parts/Popup.svelte';
   import ConditionField from '$lib/parts/ConditionField.svelte';
@@ -52,6 +52,12 @@
     const reasons = failures(checks.report).flatMap(({ check, why = [] }) => (check === 'level-completable' ? why : []));
     return [...new Set(reasons.filter((reason) => reason.rule === rule.id).map(({ text }) => text))];
   });
+  /** What is only worth knowing of it: that fewer are asked for than there are. */
+  const partial = $derived(
+    remarks(checks.report)
+      .filter(({ check, subject }) => check === 'goal-partial' && subject === rule.id)
+      .flatMap(({ why = [] }) => why.map(({ text }) => text))
+  );
   /** The next rule on the same trigger: which of the two is read first then matters. */
   const before = $derived.by(() => {
     const next = readBefore(listOf(owner).rules, index);
@@ -195,6 +201,7 @@
       </span>
     {/if}
     {#if rule.note}<p class="note">{rule.note}</p>{/if}
+    {#each partial as text, at (at)}<p class="order">{text}</p>{/each}
     {#each findings as finding, at (at)}<p class="why">{finding}</p>{/each}
   </div>
   <div class="acts">
@@ -231,22 +238,24 @@
         <option value="lost">loses</option>
       </select>
     {/if}
-    <button
-      type="button"
-      class="btn btn-xs btn-square"
-      title="Read earlier"
-      aria-label="Read earlier"
-      disabled={index === 0}
-      onclick={() => flow.edit(moveRule(flow.document, rule.id, index - 1))}>↑</button
-    >
-    <button
-      type="button"
-      class="btn btn-xs btn-square"
-      title="Read later"
-      aria-label="Read later"
-      disabled={index >= count - 1}
-      onclick={() => flow.edit(moveRule(flow.document, rule.id, index + 1))}>↓</button
-    >
+    {#if count > 1}
+      <button
+        type="button"
+        class="btn btn-xs btn-square"
+        title="Read earlier"
+        aria-label="Read earlier"
+        disabled={index === 0}
+        onclick={() => flow.edit(moveRule(flow.document, rule.id, index - 1))}>↑</button
+      >
+      <button
+        type="button"
+        class="btn btn-xs btn-square"
+        title="Read later"
+        aria-label="Read later"
+        disabled={index >= count - 1}
+        onclick={() => flow.edit(moveRule(flow.document, rule.id, index + 1))}>↓</button
+      >
+    {/if}
     <button
       type="button"
       class="btn btn-xs btn-square"
@@ -320,9 +329,9 @@
     visibility: visible;
   }
   .acts select {
-    width: 74px;
+    width: 68px;
   }
   .acts .home {
-    width: 150px;
+    width: 104px;
   }
 </style>

@@ -11,9 +11,7 @@
     effects,
     onchange
   }: { owner: Owner; by: Transition | undefined; effects: Effect[]; onchange: (by: Transition | undefined) => void } = $props();
-  /** What is being said; it goes to the document as one edit. */
-  let draft: Transition | undefined = $state();
-  const current = $derived<Transition>(draft ?? by ?? { style: 'cut' });
+  const current = $derived<Transition>(by ?? { style: 'cut' });
   /** What covers the screen where nothing else is said. */
   const black = '#000000';
   const parts = [
@@ -24,8 +22,12 @@
   ] as const;
   const total = $derived(lengthOf(current));
 
+  /** What is zero or empty is not said. */
   function set(fields: Partial<Transition>) {
-    draft = { ...current, ...fields };
+    const said = Object.entries({ ...current, ...fields }).filter(
+      ([, value]) => value !== undefined && value !== '' && value !== 0
+    );
+    onchange(Object.fromEntries(said) as unknown as Transition);
   }
 
   /** What covers and uncovers takes time: half a second each, until something else is said. */
@@ -33,102 +35,92 @@
     const untimed = style !== 'cut' && !current.out && !current.in;
     set({ style, ...(untimed && { out: 0.5, in: 0.5 }) });
   }
-
-  function keep(close: () => void) {
-    const next = Object.fromEntries(
-      Object.entries(current).filter(([, value]) => value !== undefined && value !== '' && value !== 0)
-    ) as unknown as Transition;
-    draft = undefined;
-    close();
-    onchange(next.style === 'cut' && Object.keys(next).length === 1 ? undefined : next);
-  }
 </script>
 
-<Popup
-  label={by ? transitionWords(by) : '+ transition'}
-  look={by ? 'word' : 'link'}
-  title="The transition: how the move looks, and how long it takes"
->
-  {#snippet content(close)}
-    <p class="row">
-      <label
-        >Style
-        <select
-          class="select select-xs"
-          data-first
-          value={current.style}
-          onchange={(event) => setStyle(event.currentTarget.value as Transition['style'])}
-        >
-          <option value="cut">at once</option>
-          <option value="fade">fade</option>
-          <option value="slide">slide</option>
-          <option value="iris">closing circle</option>
-        </select>
-      </label>
-      <span class="dim">{total} s in all; nothing else can happen meanwhile</span>
-    </p>
-    <p class="row">
-      {#each parts as [part, words] (part)}
+{#if !by}
+  <button type="button" class="link" title="It begins as a fade; select its words to change it" onclick={() => setStyle('fade')}
+    >+ transition</button
+  >
+{:else}
+  <Popup label={transitionWords(by)} title="The transition: how the move looks, and how long it takes">
+    {#snippet content(close)}
+      <p class="row">
         <label
-          >{words}
-          <input
-            class="input input-xs"
-            type="number"
-            min="0"
-            max="3600"
-            step="0.1"
-            value={current[part] ?? 0}
-            onchange={(event) => set({ [part]: Math.max(0, Number(event.currentTarget.value) || 0) })}
-          /> s</label
+          >Style
+          <select
+            class="select select-xs"
+            data-first
+            value={current.style}
+            onchange={(event) => setStyle(event.currentTarget.value as Transition['style'])}
+          >
+            <option value="cut">at once</option>
+            <option value="fade">fade</option>
+            <option value="slide">slide</option>
+            <option value="iris">closing circle</option>
+          </select>
+        </label>
+        <span class="dim">{total} s in all; nothing else can happen meanwhile</span>
+      </p>
+      <p class="row">
+        {#each parts as [part, words] (part)}
+          <label
+            >{words}
+            <input
+              class="input input-xs"
+              type="number"
+              min="0"
+              max="3600"
+              step="0.1"
+              value={current[part] ?? 0}
+              onchange={(event) => set({ [part]: Math.max(0, Number(event.currentTarget.value) || 0) })}
+            /> s</label
+          >
+        {/each}
+      </p>
+      <TimeBar {owner} by={current} {effects} />
+      <p class="row">
+        <label
+          >Covered in <input
+            class="colour"
+            type="color"
+            value={current.colour ?? black}
+            onchange={({ currentTarget: { value } }) => set({ colour: value === black ? undefined : value })}
+          /></label
         >
-      {/each}
-    </p>
-    <TimeBar {owner} by={current} {effects} />
-    <p class="row">
-      <label
-        >Covered in <input
-          class="colour"
-          type="color"
-          value={current.colour ?? black}
-          onchange={({ currentTarget: { value } }) => set({ colour: value === black ? undefined : value })}
-        /></label
-      >
-      <label
-        >Sound <input
-          class="input input-xs sound"
-          maxlength="80"
-          placeholder="name of a sound"
-          value={current.sound ?? ''}
-          onchange={(event) => set({ sound: event.currentTarget.value.trim() || undefined })}
-        /></label
-      >
-      <label
-        >Music
-        <select
-          class="select select-xs"
-          value={current.music ?? ''}
-          onchange={(event) => set({ music: (event.currentTarget.value || undefined) as Transition['music'] })}
+        <label
+          >Sound <input
+            class="input input-xs sound"
+            maxlength="80"
+            placeholder="name of a sound"
+            value={current.sound ?? ''}
+            onchange={(event) => set({ sound: event.currentTarget.value.trim() || undefined })}
+          /></label
         >
-          <option value="">as the next place has it</option>
-          <option value="keep">goes on</option>
-          <option value="stop">stops</option>
-          <option value="fade">fades</option>
-        </select>
-      </label>
-    </p>
-    <p class="row">
-      <button type="button" class="btn btn-sm btn-primary" onclick={() => keep(close)}>Keep</button>
+        <label
+          >Music
+          <select
+            class="select select-xs"
+            value={current.music ?? ''}
+            onchange={(event) => set({ music: (event.currentTarget.value || undefined) as Transition['music'] })}
+          >
+            <option value="">as the next place has it</option>
+            <option value="keep">goes on</option>
+            <option value="stop">stops</option>
+            <option value="fade">fades</option>
+          </select>
+        </label>
+      </p>
       <button
         type="button"
-        class="btn btn-sm"
+        class="btn btn-xs"
         onclick={() => {
-          draft = undefined;
           close();
-        }}>Cancel</button
+          onchange(undefined);
+        }}>No transition</button
       >
-    </p>
-  {/snippet}
-</Popup>
+    {/snippet}
+  </Popup>
+{/if}
 
 <style>
   .row {

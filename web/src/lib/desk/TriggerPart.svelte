@@ -182,7 +182,9 @@
           onpick={(order) => set(of(order), close)}
         />
       {:else}
-        <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => set(of(true), close)}>Keep</button>
+        <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => set(of(true), close)}
+          >{triggers[kind].label}</button
+        >
       {/if}
     {/key}
   {/snippet}

@@ -35,6 +35,8 @@ export interface Notice {
   text: string;
   /** Something did not happen that was asked for. */
   bad: boolean;
+  /** What can be done about it in one act. */
+  act?: { label: string; run: () => void };
 }
 
 /** A flow opens with so many revisions in words; earlier ones are asked for when they are needed. */

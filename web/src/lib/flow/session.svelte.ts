@@ -51,8 +51,7 @@ export class Session {
   /** Seconds that have passed in each frame since its last deadline was set running. */
   elapsed: number[] = $state.raw([]);
   /** The move that is being shown, part by part, `lasts` the seconds of this one; nothing can be done meanwhile. */
-  moving: { rule: Rule; seconds: number; part: TransitionPart; lasts: number; leaving: State } | undefined =
-    $state.raw(undefined);
+  moving: { rule: Rule; part: TransitionPart; lasts: number; leaving: State } | undefined = $state.raw(undefined);
   /** What the player sees: until the screen is covered still the place that is left. */
   readonly seen: State | undefined = $derived.by(() => {
     const { moving, trial } = this;
@@ -206,9 +205,8 @@ export class Session {
         this.moving = undefined;
         return;
       }
-      const seconds = lengthOf(by) / this.pace;
-      const lasts = span.share * seconds;
-      this.moving = { rule, seconds, part: span.part, lasts, leaving: mover.leaving };
+      const lasts = (span.share * lengthOf(by)) / this.pace;
+      this.moving = { rule, part: span.part, lasts, leaving: mover.leaving };
       setTimeout(() => step(index + 1), lasts * 1000);
     };
     step(0);

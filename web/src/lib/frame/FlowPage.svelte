@@ -8,7 +8,7 @@
   import { laneOf } from '$lib/lane/lane-of.ts';
   import { LiveRuns } from '$lib/flow/live-runs.svelte.ts';
   import { Session } from '$lib/flow/session.svelte.ts';
-  import { focusLane } from '$lib/parts/focus.ts';
+  import { focusLane, holdFocus } from '$lib/parts/focus.ts';
   import Head from '$lib/parts/Head.svelte';
   import Aside from '$lib/flow/Aside.svelte';
   import { sendCheck, sendVerdict, type RevisionWords } from '$lib/flow/api.ts';
@@ -43,8 +43,6 @@
     trial: () => import('$lib/trial/TrialView.svelte'),
     checks: () => import('$lib/checks/Checks.svelte')
   };
-  /** Lane and levels have the selected place under them. */
-  const hasDesk = $derived(shows === 'lane' || shows === 'levels');
   // a page is for one flow: another one gets another page
   // svelte-ignore state_referenced_locally
   const flow = new OpenFlow(id, start, words);
@@ -53,6 +51,10 @@
   if (report) checks.show(flow.document, report);
   const causes = new LiveCauses();
   const view = new View();
+  /** Lane and levels have the selected place under them; while none is selected the levels have all the room. */
+  const hasDesk = $derived(
+    shows === 'lane' || (shows === 'levels' && (view.selected !== undefined || view.history || view.shown !== undefined))
+  );
   const runs = new LiveRuns();
   setFlowContext({ flow, checks, causes, view, session: new Session(), runs });
 
@@ -63,6 +65,7 @@
   let stage = $state(0);
   onMount(() => {
     const hush = flow.listen();
+    const release = holdFocus(page);
     const steps: (() => unknown)[] = [() => shows === 'lane' && laneOf(flow.document), () => (stage = 1), () => (stage = 2)];
     // in good time, so that they are there when the server is not
     for (const load of Object.values(others)) steps.push(() => load().catch(() => {}));
@@ -74,6 +77,7 @@
     return () => {
       clearTimeout(soon);
       hush();
+      release();
       checks.stop();
       causes.stop();
       runs.stop();
@@ -176,7 +180,7 @@
   // what is only told goes away by itself; what did not happen stays until it is read
   $effect(() => {
     const { notice } = flow;
-    if (!notice || notice.bad) return;
+    if (!notice || notice.bad || notice.act) return;
     const later = setTimeout(() => flow.notice === notice && (flow.notice = undefined), 8000);
     return () => clearTimeout(later);
   });
@@ -198,7 +202,7 @@
 <svelte:document oncopy={copy} onpaste={paste} />
 <svelte:window onkeydown={keys} onbeforeunload={leaving} />
 <div class="page" bind:this={page} style:grid-template-rows={hasDesk ? `46px 1fr 6px ${desk}px` : '46px 1fr'}>
-  {#if shows === 'lane'}<button type="button" class="skip btn btn-sm" onclick={focusLane}>To the lane</button>{/if}
+  {#if shows === 'lane'}<button type="button" class="skip btn btn-sm" onclick={() => focusLane()}>To the lane</button>{/if}
   <Head {shows}
     >{#if tour}{#await import('$lib/tour/TourButton.svelte') then { default: TourButton }}<TourButton
           stage={tour}
@@ -236,8 +240,18 @@
         </p>
       {/if}
       {#if flow.notice}
+        {@const { text, act } = flow.notice}
         <div class="notice" class:bad={flow.notice.bad} role="status">
-          {flow.notice.text} <button type="button" class="btn btn-xs" onclick={() => (flow.notice = undefined)}>Close</button>
+          {text}
+          {#if act}<button
+              type="button"
+              class="btn btn-xs"
+              onclick={() => {
+                flow.notice = undefined;
+                act.run();
+              }}>{act.label}</button
+            >{/if}
+          <button type="button" class="btn btn-xs" onclick={() => (flow.notice = undefined)}>Close</button>
         </div>
       {/if}
     </div>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onMount, tick, untrack } from 'svelte';
   import { numbersOf } from '@crow-lane/core/document/edits/places';
-  import { wireRule, addRule } from '@crow-lane/core/document/edits/rules';
+  import { leadTo } from '@crow-lane/core/document/edits/rules';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
   import type { Id } from '@crow-lane/core/document/types';
   import { wayAt, type Way } from '@crow-lane/core/lane/hit';
@@ -139,7 +139,7 @@
   }
 
   function wire(from: Id, to: Id) {
-    flow.edit(addRule(flow.document, { place: from }, wireRule(flow.document, from, to)));
+    flow.edit(leadTo(flow.document, from, to));
     view.select(from, false);
   }
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Feeder, LaneLayout, Point, Route, RouteEnd } from '@crow-lane/core/lane/layout';
-  import { moves } from '@crow-lane/core/vocabulary/moves';
+  import { labelsOf } from '@crow-lane/core/lane/labels';
 
   /** The routes of a lane that are to be seen between two columns of pixels. */
   let {
@@ -17,6 +17,7 @@
     /** Rules that no recorded run uses, where these are marked. */
     unused: ReadonlySet<string> | undefined;
   } = $props();
+  const labels = $derived(new Map(labelsOf(lane.routes).map((label) => [label.key, label])));
   const idle = (rules: string[]) => unused !== undefined && rules.every((rule) => unused.has(rule));
 
   const crosses = (points: Point[]) =>
@@ -112,12 +113,13 @@
       {#if route.levels && selected !== undefined && route.feeders.some(({ from }) => from === selected)}
         <path class="rail" d={rail(route)} />
       {/if}
-      {#if route.word}
-        <text x={route.end.x + 4} y={route.end.way === 'down' ? route.end.y - 4 : route.end.y + 10}
-          >{moves[route.word].short ?? route.word}</text
-        >
-      {/if}
     </g>
+  {/each}
+  {#each seen as { route } (route.key)}
+    {@const label = labels.get(route.key)}
+    {#if label}
+      <text x={label.x} y={label.y} text-anchor={label.anchor} class:away={!near(route)}>{label.words}</text>
+    {/if}
   {/each}
 </svg>
 
@@ -205,6 +207,11 @@
   text {
     font-size: 10px;
     fill: var(--dim);
+    /* lines that go through it end before it */
+    paint-order: stroke;
+    stroke: var(--color-base-200);
+    stroke-width: 4px;
+    stroke-linejoin: round;
   }
   .away {
     opacity: 0.13;

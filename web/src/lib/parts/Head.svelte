@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { typed } from './typed.svelte.ts';
   import type { Snippet } from 'svelte';
   import { savePicture } from './picture.ts';
   import People from './People.svelte';
@@ -51,12 +52,14 @@
     class="name display"
     aria-label="Name of the flow"
     maxlength="80"
-    value={flow.document.name}
-    onchange={(event) => {
-      const name = event.currentTarget.value.trim();
-      if (name && name !== flow.document.name) flow.edit(renameFlow(flow.document, name));
-      else event.currentTarget.value = flow.document.name;
-    }}
+    {@attach typed(
+      flow,
+      () => flow.document.name,
+      (text) => {
+        const name = text.trim();
+        if (name && name !== flow.document.name) flow.edit(renameFlow(flow.document, name));
+      }
+    )}
   />
   <nav aria-label="Views">
     {#each views as { view: key, name } (name)}

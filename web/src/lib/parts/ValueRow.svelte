@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { typed } from './typed.svelte.ts';
   import type { Snippet } from 'svelte';
   import { changeVariable, removeVariable } from '@crow-lane/core/document/edits/parts';
   import { usesOf } from '@crow-lane/core/sheet/uses';
@@ -61,9 +62,12 @@
       class="name"
       aria-label="Name of {variable.name}"
       title={variable.brief ?? id}
-      value={variable.name}
       maxlength="80"
-      onchange={(event) => event.currentTarget.value.trim() && set({ ...variable, name: event.currentTarget.value.trim() })}
+      {@attach typed(
+        flow,
+        () => variable.name,
+        (text) => text.trim() && set({ ...variable, name: text.trim() })
+      )}
     />
     {#if !compact}
       <code class="dim">{id}</code>

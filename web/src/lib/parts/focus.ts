@@ -1,13 +1,47 @@
 /** Where the keys go: never to nothing. */
 
 /** The tile that the lane is walked from: the selected one, else the first. */
-export function focusLane(): void {
-  document.querySelector<HTMLElement>('.lane .face[tabindex="0"], .lane .face')?.focus();
+export function focusLane(tries = 20): void {
+  const selected = document.querySelector<HTMLElement>('.lane .face[tabindex="0"]');
+  const any = selected ?? document.querySelector<HTMLElement>('.lane .face');
+  // one that was just made is selected a moment before it is drawn
+  if (selected || tries === 0) any?.focus();
+  else if (any) setTimeout(() => nothingFocused() && focusLane(tries - 1), 25);
 }
+
+const nothingFocused = () => !document.activeElement || document.activeElement === document.body;
 
 /** Back to what had the focus, where nothing has it now; to the lane where that is gone. */
 export function returnFocus(before: Element | null): void {
-  if (document.activeElement && document.activeElement !== document.body) return;
+  if (!nothingFocused()) return;
   if (before instanceof HTMLElement && before.isConnected && before !== document.body) before.focus();
-  if (document.activeElement === document.body) focusLane();
+  if (nothingFocused()) focusLane();
+}
+
+/**
+ * Whoever goes by keys keeps their place: where what has the focus is taken away, the part of the page that it stood in gets
+ * it, and Tab leads on from there. Gives the end of it.
+ */
+export function holdFocus(root: HTMLElement): () => void {
+  let chain: Element[] = [];
+  const note = ({ target }: FocusEvent) => {
+    chain = [];
+    // a click leaves the focus to nothing, where the keys are the lane's
+    if (!(target as Element).matches(':focus-visible')) return;
+    for (let at = target as Element | null; at; at = at.parentElement) chain.push(at);
+  };
+  const look = () => {
+    if (chain[0]?.isConnected !== false || !nothingFocused()) return;
+    const home = chain.find((each) => each.isConnected && each.matches('section, #desk, .shown')) as HTMLElement | undefined;
+    if (!home) return;
+    home.tabIndex = -1;
+    home.focus({ preventScroll: true });
+  };
+  const observer = new MutationObserver(look);
+  root.addEventListener('focusin', note);
+  observer.observe(root, { childList: true, subtree: true });
+  return () => {
+    root.removeEventListener('focusin', note);
+    observer.disconnect();
+  };
 }

@@ -180,28 +180,31 @@
         </p>
       {/if}
       {#if session.choices.length === 0}<p class="lost">Nothing more can happen here.</p>{/if}
+      {#if session.moving}
+        {@const { rule, part, lasts } = session.moving}
+        <div
+          class="cover"
+          data-style={rule.by!.style}
+          data-part={part}
+          style:--cover={rule.by!.colour ?? '#000000'}
+          style:--lasts="{lasts}s"
+        >
+          <i></i>
+        </div>
+      {/if}
     </div>
     {#if findRule(flow.document, trial.lines.at(-1)?.fired.at(-1) ?? '')?.rule.by?.sound}
       <p class="dim sound">sound: {findRule(flow.document, trial.lines.at(-1)!.fired.at(-1)!)!.rule.by!.sound}</p>
     {/if}
   </div>
   {#if session.moving}
-    {@const { rule, seconds, part, lasts } = session.moving}
-    <div
-      class="cover"
-      data-style={rule.by!.style}
-      data-part={part}
-      style:--cover={rule.by!.colour ?? '#000000'}
-      style:--lasts="{lasts}s"
-    >
-      <i></i>
-    </div>
+    {@const { rule, part } = session.moving}
     <div class="moving" role="status">
       <b>{transitionWords(rule.by!)}</b>
       <div class="bar">
         <TimeBar owner={{ place: base }} by={rule.by!} effects={rule.do ?? []} now={part} />
       </div>
-      <span>{seconds.toFixed(1)} s; nothing else can happen meanwhile</span>
+      <span>Nothing else can happen meanwhile.</span>
       <button type="button" class="btn btn-xs" onclick={() => (session.moving = undefined)}>Skip</button>
     </div>
   {/if}
@@ -240,6 +243,7 @@
     opacity: 0.75;
   }
   .place {
+    position: relative;
     border: 2px solid var(--color-base-content);
     background: var(--color-base-100);
     padding: 12px 16px;

@@ -2,6 +2,7 @@
 import { expect } from 'chai';
 import { check } from '../src/check/check.ts';
 import type { Report, Verdict } from '../src/report/report.ts';
+import { apply } from '../src/document/patch.ts';
 import { flowOf, threeLamps } from './support/flows.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
 import { explore } from '../src/explore/plain.ts';
@@ -314,6 +315,17 @@ describe('checks: of the document', () => {
     });
     expect(outcome(report, 'accepted-unused', 'name-unique dark')).to.equal('holds');
     expect(of(report, 'name-unique', 'dark')).to.deep.include({ outcome: 'fails', accepted: 'One is inside the other.' });
+  });
+});
+
+describe('a finding that is accepted twice', () => {
+  it('is told once, and taken off the list as often as it stands there', () => {
+    const twice = { check: 'way-back', subject: 'nothing', reason: 'It was.' };
+    const document = flowOf({ ...threeLamps, accepted: [twice, { ...twice, check: 'name-unique' }, twice] });
+    const told = check(document).checks.filter((each) => each.check === 'accepted-unused');
+    expect(told.map(({ subject }) => subject)).to.deep.equal(['way-back nothing', 'name-unique nothing']);
+    const [fix] = repairsOf(document, told[0]!);
+    expect(apply(document, fix!.patch).accepted.map((each) => each.check)).to.deep.equal(['name-unique']);
   });
 });
 

@@ -62,7 +62,9 @@ export function* checking(
 
 /** Marks the verdicts that the designer means to keep, and says which entries name none. */
 function accept(document: FlowDocument, checks: Verdict[], complete: boolean): Verdict[] {
-  const unused = document.accepted.map(({ check: name, subject, reason, rests }, index) => {
+  // one that is accepted twice is told once
+  const told = new Map<string, Verdict>();
+  for (const [index, { check: name, subject, reason, rests }] of document.accepted.entries()) {
     const found = checks.find((each) => each.check === name && each.subject === subject && each.outcome === 'fails');
     const changed = found !== undefined && rests !== undefined && rests !== restsOn(document, found);
     if (found && !changed) found.accepted = reason;
@@ -72,7 +74,9 @@ function accept(document: FlowDocument, checks: Verdict[], complete: boolean): V
       : found
         ? `The accepted finding ${name} of ${subject} still exists.`
         : `The accepted finding ${name} of ${subject} no longer exists.`;
-    return verdict('accepted-unused', `${name} ${subject}`, outcome, message, { pointer: `/accepted/${index}` });
-  });
-  return [...checks, ...unused];
+    const key = `${name} ${subject}`;
+    if (!told.has(key) || outcome === 'holds')
+      told.set(key, verdict('accepted-unused', key, outcome, message, { pointer: `/accepted/${index}` }));
+  }
+  return [...checks, ...told.values()];
 }

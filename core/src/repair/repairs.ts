@@ -3,12 +3,12 @@
  * comes to is found by checking the document that it gives.
  */
 import { verdictKey, type CheckName, type Verdict } from '../report/report.ts';
-import type { Change } from '../document/patch.ts';
+import { together, type Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { unaccept } from '../document/edits/lists.ts';
 import { listRepairs } from './lists.ts';
 import { misfitRepairs } from './misfits.ts';
-import { named, type Offers } from './offers.ts';
+import { type Offers } from './offers.ts';
 import { placeRepairs } from './places.ts';
 import { ruleRepairs } from './rules.ts';
 
@@ -17,10 +17,12 @@ const offers: Partial<Record<CheckName, Offers>> = {
   ...placeRepairs,
   ...ruleRepairs,
   ...listRepairs,
-  'accepted-unused': (document, { subject }) =>
-    document.accepted.flatMap((each, index) =>
-      verdictKey(each) === subject ? [named('Remove it from the list', unaccept(document, index))] : []
-    )
+  'accepted-unused': (document, { subject }) => {
+    const entries = document.accepted.flatMap((each, index) => (verdictKey(each) === subject ? [index] : []));
+    // from behind, so that those before keep their place
+    const removals = entries.reverse().map((index) => (now: FlowDocument) => unaccept(now, index));
+    return [together(document, 'Remove it from the list', ...removals)];
+  }
 };
 
 /** The edits that may mend a failing verdict; none for one that does not fail, or of an older

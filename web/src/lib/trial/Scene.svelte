@@ -34,7 +34,7 @@
     Object.entries(state.orders).flatMap(([id, { row, position }]) => {
       const order = own(flow.document.orders, id);
       const levels = order?.draw === 'table' ? order.rows[row] : undefined;
-      return order && levels ? [{ name: order.name, levels, at: position }] : [];
+      return order && levels ? [{ id, name: order.name, levels, at: position }] : [];
     })
   );
 
@@ -103,7 +103,7 @@
       {#if arrived || rows.length > 0}
         <p class="dim">
           {#if arrived}arrived at {arrived.name}{arrived.facing ? `, facing ${arrived.facing}` : ''}{/if}
-          {#each rows as { name, levels, at } (name)}
+          {#each rows as { id, name, levels, at } (id)}
             <span class="drawn"
               >{name}: {#each levels as level, index (index)}<span class:now={index === at}
                   >{placeName(flow.document, level)}</span

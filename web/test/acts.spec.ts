@@ -165,6 +165,7 @@ class Wiring extends Acts {
   async lead(from: string, to: string): Promise<void> {
     await this.select(from);
     await this.key('m');
+    await expect(this.at.getByRole('dialog').getByRole('combobox')).toBeFocused();
     await this.type(to);
     await this.key('Enter');
     await expect(this.at.getByLabel('Name', { exact: true })).toHaveValue(to);
@@ -298,4 +299,97 @@ test('a maze: a wall begins it again, the goal leads on, and every game begins a
   const press = (name: RegExp) => scene.getByRole('button', { name }).first().click();
   for (const name of [/^Maze 1/, /^Touch wins/, /^Touch wins/, /^Title/, /^Maze 1/]) await press(name);
   await expect(scene.locator('h2')).toContainText('Maze 1');
+});
+
+test('a win screen, the score fresh in each level, fifteen to win within fifty seconds: forty-five acts', async ({ page }) => {
+  const acts = new Wiring(page);
+  await acts.begin('Fifteen');
+  await acts.lead('Title', 'Field 1');
+  await acts.piece('Coin', 20);
+  await acts.click(acts.button('+ rule without a move'));
+  const counts = page.locator('.sentence').filter({ hasText: /On arrival|Coin is collected/ });
+  await acts.click(counts.getByRole('button').first());
+  await acts.choose(page.getByLabel('Kind of trigger'), 'something is collected');
+  await acts.click(page.getByRole('option', { name: /Coin/ }));
+  await counts.hover();
+  await acts.click(counts.getByRole('button', { name: '+ effect' }));
+  await acts.type('Score');
+  await acts.key('Enter');
+  await acts.click(acts.button('add 1 to Score'));
+  await acts.add('won');
+  await acts.once('won', 'Score >= 15');
+  await acts.sentence('won').hover();
+  await acts.click(acts.button('+ place before'));
+  await acts.type('Level complete');
+  await acts.key('Enter');
+  await acts.select('Field 1');
+  await acts.add('lost');
+  await acts.click(acts.sentence('lost').getByRole('button').first());
+  await acts.choose(page.getByLabel('Kind of trigger'), 'time has passed');
+  await acts.write(page.getByLabel('Seconds'), '50');
+  await acts.key('Enter');
+  await acts.click(acts.button('Duplicate'));
+  await settled(page);
+  // the usual mistake, told with what fixes it
+  await expect(page.locator('#desk')).toContainText('Score is 15 on arrival.');
+  await acts.click(page.locator('#desk').getByRole('button', { name: 'Begin Score with each attempt' }));
+  await acts.lead('Level complete', 'The end');
+  await settled(page);
+  await expect(page.locator('.answers')).toContainText('2 of 2 levels can be completed');
+  expect(acts.count).toBeLessThanOrEqual(45);
+});
+
+test('levels chosen by number, back from each, five more later: fifteen acts, and the lock goes along', async ({ page }) => {
+  const acts = new Wiring(page);
+  await page.goto('/');
+  await acts.click(acts.button('New flow'));
+  await acts.type('By number');
+  await acts.click(page.getByText('Choose a level'));
+  await acts.click(acts.button('Make the flow'));
+  await settled(page);
+  await acts.click(page.getByRole('link', { name: 'Levels' }));
+  await acts.click(acts.button('+ levels…'));
+  await acts.write(page.getByLabel('How many'), '5');
+  await acts.key('Enter');
+  await settled(page);
+  await expect(page.locator('.answers')).toContainText('10 of 10 levels can be completed');
+  await acts.click(page.getByRole('tab', { name: 'Level selects' }));
+  await acts.choose(page.getByLabel(/^How the levels of/), 'one after another');
+  await settled(page);
+  await expect(page.locator('.answers')).toContainText('10 of 10 levels can be completed');
+  expect(acts.count).toBeLessThanOrEqual(15);
+});
+
+test('a shuffled run: twenty rows at once, a sixth level not last in each, drawn anew each game: fifteen acts', async ({
+  page
+}) => {
+  const acts = new Wiring(page);
+  await page.goto('/');
+  await acts.click(acts.button('New flow'));
+  await acts.type('Shuffled');
+  await acts.click(page.getByText('A shuffled run'));
+  await acts.click(acts.button('Make the flow'));
+  await settled(page);
+  await acts.click(page.getByRole('link', { name: 'Levels' }));
+  await acts.click(page.getByRole('tab', { name: 'Orders' }));
+  await acts.choose(page.getByLabel(/^How Bag of levels is played/), 'by a drawn row');
+  await acts.write(page.getByLabel('How many rows'), '20');
+  await acts.click(acts.button('Replace rows'));
+  await settled(page);
+  await acts.click(page.getByRole('tab', { name: 'Sheet' }));
+  await acts.click(acts.button('+ levels…'));
+  await acts.write(page.getByLabel('How many'), '1');
+  await acts.key('Enter');
+  await settled(page);
+  // told, and the rows take it in at different places
+  await acts.click(page.getByRole('tab', { name: 'Orders' }));
+  await acts.click(acts.button('Complete all rows'));
+  await settled(page);
+  const { orders } = (await documentOf(page)) as unknown as { orders: Record<string, { levels: string[]; rows: string[][] }> };
+  const { levels, rows } = Object.values(orders)[0]!;
+  expect(rows).toHaveLength(20);
+  const added = levels.at(-1)!;
+  expect(new Set(rows.map((row) => row.indexOf(added))).size).toBeGreaterThan(3);
+  await expect(page.locator('.answers')).toContainText('6 of 6 levels can be completed');
+  expect(acts.count).toBeLessThanOrEqual(16);
 });

@@ -3,10 +3,11 @@ import { parseArgs } from 'node:util';
 import { finish } from '@crow-lane/core/check/check';
 import type { FlowDocument, Step, Event } from '@crow-lane/core/document/types';
 import { active, bottom } from '@crow-lane/core/play/state';
+import { messageIn } from '@crow-lane/core/play/messages';
 import { valueOf } from '@crow-lane/core/play/turn';
 import { act, beginTrial, choicesOf, leftIn, lineOf, playSteps, rewind, type Trial } from '@crow-lane/core/trial/trial';
 import { replayRun, stepOfRun } from '@crow-lane/core/trial/runs';
-import { eventWords, lineWords, messageWords, outcomeWords, runOutcomeWords, valueWords } from '@crow-lane/core/trial/words';
+import { eventWords, lineWords, outcomeWords, runOutcomeWords, valueWords } from '@crow-lane/core/trial/words';
 import { walk, type Weights } from '@crow-lane/core/trial/walks';
 import { stepWords } from '@crow-lane/core/words/steps';
 import { capital, pieceName, placeName, variableName } from '@crow-lane/core/words/words';
@@ -115,7 +116,8 @@ function scene(document: FlowDocument, trial: Trial, choices: Event[]): string {
   const { state, flow } = trial;
   const place = document.places[active(state).place]!;
   const lines = ['', `== ${place.name} (${placeKinds[place.kind].hint})`];
-  if (place.message) lines.push(messageWords(document, place.message, (id) => valueOf(flow, state, id)));
+  const message = messageIn(flow, state);
+  if (message) lines.push(message);
   const level = bottom(state).place;
   const left = Object.entries(leftIn(state)).map(([piece, n]) => `${pieceName(document, { place: level }, piece)}: ${n}`);
   const values = Object.keys(document.variables).map(

@@ -27,6 +27,7 @@ const reading: Reading = {
   left: () => 3,
   count: () => 7,
   won: () => false,
+  last: 'lost',
   wins: () => 4,
   candidate: { it: false, previous: true, position: 5 }
 };

@@ -19,7 +19,7 @@ import {
   type Trial
 } from '../src/trial/trial.ts';
 import { kindsIn, walk, type Weights } from '../src/trial/walks.ts';
-import { lineWords, messageWords, outcomeWords } from '../src/trial/words.ts';
+import { lineWords, outcomeWords } from '../src/trial/words.ts';
 import { seed } from './support/compare.ts';
 import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
@@ -120,7 +120,11 @@ describe('a trial', () => {
           ...quay,
           progress: 3,
           entries: { gate: { name: 'Gate' }, post: { name: 'Post side' } },
-          pieces: { ...quay.pieces, post: { name: 'Post', kind: 'checkpoint', progress: 5 }, book: { name: 'Book', kind: 'switch' } },
+          pieces: {
+            ...quay.pieces,
+            post: { name: 'Post', kind: 'checkpoint', progress: 5 },
+            book: { name: 'Book', kind: 'switch' }
+          },
           rules: [
             ...quay.rules,
             { id: 'save', when: { touch: 'post' }, do: [{ save: 'forward' }] },
@@ -228,11 +232,6 @@ describe('a trial', () => {
       if (route.length > 0) expect(last(trial).entered).to.include(subject);
     }
     expect(playSteps(flow, [{ press: 'Begin' }, { press: 'Begin' }])!.played).to.equal(1);
-  });
-
-  it('puts values into messages', () => {
-    const value = (id: string) => (id === 'lives' ? 2 : true);
-    expect(messageWords(flow, 'Lives: {lives}, {moon}', value)).to.equal('Lives: 2, {moon}');
   });
 });
 

@@ -158,6 +158,11 @@ class Wiring extends Acts {
     await this.click(this.button('Make the flow'));
     await settled(this.at);
   }
+  /** Types into the field that has the focus by itself, once it is there. */
+  async typed(text: string): Promise<void> {
+    await expect(this.at.locator('dialog input:focus, :popover-open input:focus')).toHaveCount(1);
+    await this.type(text);
+  }
   select(name: string): Promise<void> {
     return this.click(this.tile(name).locator('.face'));
   }
@@ -165,8 +170,7 @@ class Wiring extends Acts {
   async lead(from: string, to: string): Promise<void> {
     await this.select(from);
     await this.key('m');
-    await expect(this.at.getByRole('dialog').getByRole('combobox')).toBeFocused();
-    await this.type(to);
+    await this.typed(to);
     await this.key('Enter');
     await expect(this.at.getByLabel('Name', { exact: true })).toHaveValue(to);
     await this.key('Enter');
@@ -238,7 +242,7 @@ test('all points lead on with a fade and the score, after the last to the end: t
   await acts.click(page.getByRole('option', { name: /Point/ }));
   await counts.hover();
   await acts.click(counts.getByRole('button', { name: '+ effect' }));
-  await acts.type('Score');
+  await acts.typed('Score');
   await acts.key('Enter');
   await acts.click(acts.button('add 1 to Score'));
   await acts.click(acts.button('Duplicate'));
@@ -289,7 +293,7 @@ test('a maze: a wall begins it again, the goal leads on, and every game begins a
   await acts.click(acts.button('Duplicate'));
   await acts.lead('Maze 2', 'The end');
   await acts.key('m');
-  await acts.type('Title');
+  await acts.typed('Title');
   await acts.key('Enter');
   await acts.completable(2);
   expect(acts.count).toBeLessThanOrEqual(26);
@@ -313,14 +317,14 @@ test('a win screen, the score fresh in each level, fifteen to win within fifty s
   await acts.click(page.getByRole('option', { name: /Coin/ }));
   await counts.hover();
   await acts.click(counts.getByRole('button', { name: '+ effect' }));
-  await acts.type('Score');
+  await acts.typed('Score');
   await acts.key('Enter');
   await acts.click(acts.button('add 1 to Score'));
   await acts.add('won');
   await acts.once('won', 'Score >= 15');
   await acts.sentence('won').hover();
   await acts.click(acts.button('+ place before'));
-  await acts.type('Level complete');
+  await acts.typed('Level complete');
   await acts.key('Enter');
   await acts.select('Field 1');
   await acts.add('lost');

@@ -69,7 +69,9 @@ function* whole(flow: Flow, limit: number, bytes?: number): Generator<Progress, 
  * until something holds fires at most once for each change that another firing made.
  */
 function isExact({ firings = mostFirings, unsettled, flow }: Facts, { leftOut }: FlowPart): boolean {
-  const signals = [...flow.rules.values()].map(({ rule }) => (rule.do ?? []).filter((effect) => 'raise' in effect).length);
+  const signals = [...flow.rules.values()].map(
+    ({ rule }) => (rule.do ?? []).filter((effect) => 'raise' in effect || 'defeat' in effect).length
+  );
   const atOnce = leftOut.atOnce * (1 + firings * (1 + Math.max(0, ...signals)));
   const all = firings + atOnce + leftOut.holds * (1 + firings + atOnce);
   return unsettled.size === 0 && all < mostFirings;

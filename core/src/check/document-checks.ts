@@ -2,7 +2,8 @@
 import { doorsOf } from '../document/doors.ts';
 import { findRule, type FlowDocument, type Id } from '../document/types.ts';
 import { piecesIn, variablesIn, type Expression } from '../language/ast.ts';
-import type { FittingRule } from '../play/fit.ts';
+import { casesOf, valuesShown } from '../document/messages.ts';
+import { conditionAt, type FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import { placeName, ruleWords } from '../words/words.ts';
 import { goalCounts, goalsPartial } from './goal-checks.ts';
@@ -165,8 +166,10 @@ function variablesUsed({ document, rules, expectations }: Flow): Verdict[] {
     });
   }
   for (const { condition } of expectations) note(condition);
-  for (const { message } of Object.values(document.places))
-    for (const [, id] of (message ?? '').matchAll(/\{([^{}]*)\}/g)) read.add(id!);
+  for (const [place, shown] of Object.entries(document.places)) {
+    for (const id of valuesShown(shown)) read.add(id);
+    for (const { if: text } of casesOf(shown.message)) note(text === undefined ? text : conditionAt(document, { place }, text));
+  }
   return Object.entries(document.variables).map(([id, { name }]) => {
     const faults = [read.has(id) ? '' : 'never read', set.has(id) ? '' : 'never set'].filter(Boolean);
     return plain(

@@ -177,7 +177,13 @@ const placeKeys = {
   name: name.required(),
   brief,
   expects: Joi.array().items(condition).max(100),
-  message: text,
+  message: Joi.alternatives(
+    text,
+    Joi.array()
+      .items(Joi.object({ if: condition, text: text.required() }))
+      .min(1)
+      .max(20)
+  ),
   tags: Joi.array().items(name).max(50),
   look: free
 };

@@ -104,12 +104,19 @@ export type Order = PlainOrder | TableOrder;
 export type PlaceKind = 'menu' | 'level' | 'interlude' | 'ending';
 export type Outcome = 'won' | 'lost' | 'left';
 
+/** A text that a place shows, else the first of these whose condition holds. */
+export type Message = string | MessageCase[];
+export interface MessageCase {
+  if?: string;
+  text: string;
+}
+
 interface PlaceBase {
   name: string;
   brief?: string;
   rules: Rule[];
   expects: string[];
-  message?: string;
+  message?: Message;
   tags?: string[];
   look?: Record<string, unknown>;
 }
@@ -210,6 +217,7 @@ export type Act =
   | { raise: Id }
   | { remove: Id; by?: number }
   | { restore: Id }
+  | { defeat: Id }
   | { draw: Id }
   | { begin: 'run' }
   | { save: 'always' | 'forward' }
@@ -315,4 +323,10 @@ export function levelsOfOwner(document: FlowDocument, owner: Owner): Id[] | unde
   if ('place' in owner) return isLevel(document, owner.place) ? [owner.place] : undefined;
   const all = Object.keys(document.places).filter((id) => isLevel(document, id));
   return 'flow' in owner ? all : all.filter((id) => (document.places[id] as { group?: Id }).group === owner.group);
+}
+
+/** How many levels a group has, else an order lists; undefined where there is neither. */
+export function levelsCounted(document: FlowDocument, id: Id): number | undefined {
+  if (Object.hasOwn(document.groups, id)) return levelsOfOwner(document, { group: id })!.length;
+  return own(document.orders, id)?.levels.length;
 }

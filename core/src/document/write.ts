@@ -12,7 +12,7 @@ const keys = [
   ...(
     'id check subject reason rests name brief bug kind outcome type draw scope initial min max choices levels rows group ' +
     'goal seconds chance megabytes progress count renew facing message tags look estimate load plan entries pieces ' +
-    'when if do go result by note start'
+    'when if do go result by note text start'
   ).split(' '),
   ...keysOf(triggers),
   ...keysOf(events),

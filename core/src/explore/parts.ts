@@ -174,6 +174,7 @@ class Dependence {
       if ('set' in effect) return [effect.set];
       if ('reset' in effect) return [effect.reset];
       if ('remove' in effect) return this.piecesNamed(effect.remove, this.levelsOf(rule));
+      if ('defeat' in effect) return this.piecesNamed(effect.defeat, this.levelsOf(rule));
       if ('restore' in effect) return this.piecesNamed(effect.restore, this.levelsOf(rule));
       return [];
     });

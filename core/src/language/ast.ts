@@ -24,6 +24,7 @@ export type Expression = { at: Span } & (
   | { kind: 'won'; level: Id }
   | { kind: 'wonCandidate'; which: 'it' | 'previous' }
   | { kind: 'wins'; of: Id }
+  | { kind: 'last'; which: 'won' | 'lost' }
   | { kind: 'all' | 'count'; of: Id }
   | { kind: 'position' }
 );
@@ -99,7 +100,7 @@ export function variablesIn(expression: Expression): Id[] {
   return [...new Set(parts(expression).flatMap((part) => (part.kind === 'variable' ? [part.id] : [])))];
 }
 
-const termKinds: readonly string[] = ['variable', 'left', 'taken', 'won', 'wins'] satisfies Expression['kind'][];
+const termKinds: readonly string[] = ['variable', 'left', 'taken', 'won', 'wins', 'last'] satisfies Expression['kind'][];
 
 /** The parts of an expression whose values change in play. */
 export const termsIn = (expression: Expression): Expression[] => parts(expression).filter(({ kind }) => termKinds.includes(kind));

@@ -12,6 +12,8 @@ export interface Reading {
   count(piece: Id): number;
   won(level: Id): boolean;
   wins(groupOrOrder: Id): number;
+  /** How the attempt left last ended by a rule with a result; null where none has. */
+  last: 'won' | 'lost' | null;
   /** Only while a choose rule is read: whether the candidate, or the level before it, has been won; and its place from 1. */
   candidate?: { it: boolean; previous: boolean; position: number };
 }
@@ -52,6 +54,8 @@ export function evaluate(expression: Expression, reading: Reading): Exact {
       return reading.won(expression.level);
     case 'wins':
       return reading.wins(expression.of);
+    case 'last':
+      return reading.last === expression.which;
     case 'all':
     case 'count':
       throw new Error(`${expression.kind}(${expression.of}) is not spelled out`);

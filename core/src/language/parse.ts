@@ -153,6 +153,13 @@ class Parser {
         if (level === 'it' || level === 'previous') return { kind: 'wonCandidate', which: level, at: whole };
         return { kind: 'won', level, at: whole };
       }
+      case 'last': {
+        if (this.peek().text !== '(') return { kind: 'variable', id: text, at };
+        const which = this.argument(text, ['won']);
+        if (which !== 'won' && which !== 'lost')
+          throw new LanguageError('How an attempt ended is won or lost.', this.since(at.start));
+        return { kind: 'last', which, at: this.since(at.start) };
+      }
       case 'all':
       case 'count':
         // no id is reserved for these: without brackets they are values of the game

@@ -52,6 +52,8 @@ export function print(expression: Expression): string {
       return `won(${expression.which})`;
     case 'wins':
       return `wins(${expression.of})`;
+    case 'last':
+      return `last(${expression.which})`;
     case 'all':
     case 'count':
       return `${expression.kind}(${expression.of})`;

@@ -94,6 +94,8 @@ export function typeOf(expression: Expression, scope: Surroundings): Type {
       return scope.level(expression.level) ? flag : fail(`There is no level "${expression.level}".`);
     case 'wins':
       return scope.groupOrOrder(expression.of) ? number : fail(`There is no group or order "${expression.of}".`);
+    case 'last':
+      return flag;
     case 'all':
     case 'count':
       // what names something has been spelled out

@@ -29,9 +29,14 @@ type Happen<E> = (turn: Turn, effect: E, rule: FittingRule, expression: Expressi
 const effects: { [K in EffectKind]: Happen<With<Act, K>> } = {
   set: (turn, { set }, rule, expression) => assign(turn, rule, set, evaluate(expression!, turn.reading()) as Value),
   reset: (turn, { reset }, rule) => assign(turn, rule, reset, turn.flow.document.variables[reset]!.initial),
-  raise: (turn, { raise }) => void turn.queue.push(raise),
+  raise: (turn, { raise }) => void turn.queue.push({ hear: raise }),
   remove: (turn, { remove, by = 1 }) => changeLeft(turn, remove, (left) => Math.max(0, left - by)),
   restore: (turn, { restore }) => changeLeft(turn, restore, (_, count) => count),
+  defeat(turn, { defeat }) {
+    const before = leftMap(turn.flow, turn.state, defeat)?.[defeat] ?? 0;
+    changeLeft(turn, defeat, (left) => Math.max(0, left - 1));
+    if (before > 0) turn.queue.push({ defeat });
+  },
   draw: (turn, { draw }) => drawOrder(turn, draw),
   begin: ({ flow, state }) => beginRun(flow, state),
   save: (turn, { save: how }) => save(turn, how),
@@ -74,6 +79,7 @@ export function beginRun(flow: Flow, state: State): void {
   state.runPieces = fullPieces(flow, 'run');
   state.orders = initialOrders(flow.document);
   state.current = null;
+  state.last = null;
   state.stale = {};
   if (state.bookmark) state.bookmark = { ...state.bookmark, thisRun: false };
 }

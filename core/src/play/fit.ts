@@ -8,17 +8,19 @@ import { parse } from '../language/parse.ts';
 import { assignable, isCondition, type Surroundings } from '../language/type.ts';
 import {
   isLevel,
+  levelsCounted,
   levelsOf,
-  levelsOfOwner,
   own,
   ruleLists,
   type FlowDocument,
   type Id,
   type Owner,
   type Piece,
+  type Place,
   type Rule,
   type Target
 } from '../document/types.ts';
+import { casesOf, contentsOf, placeholderMisfit } from '../document/messages.ts';
 import { effectFields } from '../vocabulary/effects.ts';
 import type { Named } from '../vocabulary/fields.ts';
 import { placeKinds } from '../vocabulary/places.ts';
@@ -67,7 +69,7 @@ export interface Fit {
 export function fit(document: FlowDocument): Fit {
   const result: Fit = { misfits: [], rules: new Map(), expectations: [] };
   const pieces = piecesByOwner(document);
-  documentMisfits(document, result.misfits);
+  documentMisfits(document, result.misfits, pieces);
   for (const { owner, rules, pointer } of ruleLists(document)) {
     rules.forEach((rule, index) => fitRule(document, owner, rule, `${pointer}/${index}`, pieces(owner), result));
   }
@@ -83,6 +85,11 @@ export function fit(document: FlowDocument): Fit {
           ...found.error
         });
       } else result.expectations.push({ place: id, index, condition: found.expression });
+    });
+    casesOf(place.message).forEach(({ if: text }, index) => {
+      const error = text === undefined ? undefined : tryText(text, scope, (each) => isCondition(each, scope)).error;
+      const at = { subject: `${id}/message/${index}`, pointer: `/places/${id}/message/${index}/if` };
+      if (error) result.misfits.push({ check: 'condition', ...at, ...error });
     });
   }
   return result;
@@ -154,7 +161,10 @@ interface Scope extends Surroundings {
 
 function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boolean): Scope {
   return {
-    counted: (id) => (pieces.has(id) ? 'piece' : levelsCounted(document, id)),
+    counted: (id) => {
+      const levels = levelsCounted(document, id);
+      return pieces.has(id) ? 'piece' : levels === undefined ? undefined : { levels };
+    },
     variable: (id) => own(document.variables, id),
     piece: (id) => pieces.has(id),
     level: (id) => isLevel(document, id),
@@ -169,13 +179,6 @@ function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boo
       return nearest && nearest.far <= Math.max(1, Math.floor(word.length / 3)) ? nearest.name : undefined;
     }
   };
-}
-
-/** How many levels a group has, else an order lists. */
-function levelsCounted(document: FlowDocument, id: Id): Counted {
-  if (Object.hasOwn(document.groups, id)) return { levels: levelsOfOwner(document, { group: id })!.length };
-  const order = own(document.orders, id);
-  return order && { levels: order.levels.length };
 }
 
 function tryText(
@@ -193,7 +196,7 @@ function tryText(
   }
 }
 
-function documentMisfits(document: FlowDocument, misfits: Misfit[]): void {
+function documentMisfits(document: FlowDocument, misfits: Misfit[], pieces: (owner: Owner) => Map<Id, Piece[]>): void {
   const add = (subject: string, pointer: string, message: string, missing?: string) =>
     misfits.push({ check: 'reference', subject, pointer, message, missing });
   if (!own(document.places, document.start))
@@ -229,18 +232,20 @@ function documentMisfits(document: FlowDocument, misfits: Misfit[]): void {
         place.group
       );
     }
-    const named = [...(place.message ?? '').matchAll(/\{([^{}]*)\}/g)].map((match) => match[1]!);
-    for (const variable of named) {
-      if (own(document.variables, variable)) continue;
-      add(
-        `place/${id}`,
-        `/places/${id}/message`,
-        `The text of ${place.name} shows "{${variable}}", and there is no such value.`,
-        variable
-      );
-    }
+    for (const { at, text } of textsShown(id, place))
+      for (const content of contentsOf(text)) {
+        const found = placeholderMisfit(document, content, (piece) => pieces({ place: id }).has(piece));
+        if (found) add(`place/${id}`, at, `The text of ${place.name} shows "{${content}}", ${found.words}.`, found.missing);
+      }
   }
 }
+
+/** The texts of a place with where each stands. */
+const textsShown = (id: Id, { message }: Place) =>
+  casesOf(message).map(({ text }, index) => ({
+    at: typeof message === 'string' ? `/places/${id}/message` : `/places/${id}/message/${index}/text`,
+    text
+  }));
 
 function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: string, pieces: Map<Id, Piece[]>, result: Fit): void {
   let aside = false;
@@ -298,6 +303,10 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
     if ('set' in effect) {
       const variable = own(document.variables, effect.set);
       return text(`${at}/to`, effect.to, (expression) => (variable ? assignable(expression, variable, scope) : undefined));
+    }
+    if ('defeat' in effect && pieces.get(effect.defeat)?.every(({ kind }) => kind !== 'foe')) {
+      const { name, kind } = pieces.get(effect.defeat)![0]!;
+      misfit(`${at}/defeat`, `${name} cannot be defeated by a rule: it is a ${kind}.`);
     }
     if ('draw' in effect) {
       const order = own(document.orders, effect.draw);

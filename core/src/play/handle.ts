@@ -101,6 +101,7 @@ function initialState(flow: Flow): State {
     keptPieces: fullPieces(flow, 'never'),
     pieces: {},
     won: {},
+    last: null,
     latest: null,
     orders: initialOrders(document),
     current: null,
@@ -255,16 +256,16 @@ function settle(turn: Turn): void {
   while (passFires(turn));
 }
 
-/** Handles waiting signals, first in first out. Tells whether a rule left. */
+/** Handles what waits to be heard, first in first out. Tells whether a rule left. */
 function hearAll(turn: Turn): boolean {
   let left = false;
-  for (let signal = turn.queue.shift(); signal !== undefined; signal = turn.queue.shift()) {
-    const name = signal;
-    left =
-      read(
-        turn,
-        turn.listening('hear', (when) => when.hear === name)
-      ) || left;
+  for (let waits = turn.queue.shift(); waits !== undefined; waits = turn.queue.shift()) {
+    const heard = waits;
+    const rules =
+      'hear' in heard
+        ? turn.listening('hear', ({ hear }) => hear === heard.hear)
+        : turn.listening('defeat', ({ defeat }) => defeat === heard.defeat);
+    left = read(turn, rules) || left;
   }
   return left;
 }

@@ -118,6 +118,7 @@ export function go(turn: Turn, rule: FittingRule | undefined, destination: Desti
   if (rule?.rule.result) {
     const from = bottom(state);
     if (rule.rule.result === 'won') state.won[from.place] = true;
+    state.last = rule.rule.result;
     from.over = true;
   }
   if (destination.kind === 'back') {

@@ -53,6 +53,8 @@ export interface State {
   /** `left` of the bottom level's pieces that renew on arrival or with the attempt: no other level's can be read. */
   pieces: Record<Id, number>;
   won: Record<Id, true>;
+  /** How the attempt left last ended by a rule with a result; null where none has, and again with a new run. */
+  last: 'won' | 'lost' | null;
   latest: { level: Id; entry: Id | null } | null;
   orders: Record<Id, OrderProgress>;
   current: Id | null;
@@ -87,6 +89,7 @@ export function copyState(state: State): State {
     keptPieces: copyLeft(state.keptPieces),
     pieces: { ...state.pieces },
     won: { ...state.won },
+    last: state.last,
     latest: state.latest,
     orders: copyOrders(state.orders),
     current: state.current,
@@ -109,6 +112,7 @@ export function keyOf(state: State): string {
     leftKey(state.keptPieces),
     Object.values(state.pieces),
     Object.keys(state.won).sort(),
+    state.last,
     state.latest && [state.latest.level, state.latest.entry],
     ordersKey(state.orders),
     state.current,

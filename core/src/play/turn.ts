@@ -36,7 +36,8 @@ export interface FreshArrival {
 }
 
 export class Turn {
-  readonly queue: Id[] = [];
+  /** What has happened and is still to be heard: signals that were raised, foes that rules have defeated. */
+  readonly queue: ({ hear: Id } | { defeat: Id })[] = [];
   /** The frames made during this turn: who is still on the stack in the end was entered and has settled. */
   readonly frames = new Set<Frame>();
   fired = 0;
@@ -93,6 +94,7 @@ export function readingOf(flow: Flow, state: State, candidate?: Reading['candida
     left: (piece) => leftOf(flow, state, piece),
     count: (piece) => countOf((document.places[bottom(state).place] as Level).pieces[piece]!),
     won: (level) => level in state.won,
+    last: state.last,
     wins: (id) => {
       const group = Object.hasOwn(document.groups, id);
       const levels = group

@@ -1,6 +1,7 @@
 /** Names that name nothing, and conditions that cannot be read. */
 import { distance } from 'fastest-levenshtein';
 import { change, together, type Change } from '../document/patch.ts';
+import { placeholder, withPlaceholders } from '../document/messages.ts';
 import { findRule, isLevel, levelsOf, levelsOfOwner, own, type FlowDocument, type Id } from '../document/types.ts';
 import { addPlace, emptyPlace } from '../document/edits/places.ts';
 import { addRule, removeRule, wireRule } from '../document/edits/rules.ts';
@@ -95,6 +96,7 @@ function withoutRule(document: FlowDocument, subject: string): Change[] {
 const reference: Offers = (document, { subject }) => [
   ...misfits(document, 'reference', subject).flatMap(({ pointer, missing }) => {
     if (missing === undefined) return [];
+    if (/^\/places\/[^/]+\/message/.test(pointer)) return placeholders(document, pointer, missing);
     const among = candidates(document, pointer);
     const found = alike(missing, among).map((id) => {
       const words = `Change it to ${nameOf(among, id)}`;
@@ -140,6 +142,20 @@ function textAt(document: FlowDocument, pointer: string): string | undefined {
   let at: unknown = document;
   for (const key of pointer.split('/').slice(1)) at = (at as Record<string, unknown> | undefined)?.[key];
   return typeof at === 'string' ? at : undefined;
+}
+
+/** Another name in the braces that name nothing, the rest of the text as it is. */
+function placeholders(document: FlowDocument, pointer: string, missing: Id): Change[] {
+  const text = textAt(document, pointer);
+  if (text === undefined) return [];
+  const [, place] = pointer.split('/').slice(1) as [string, Id];
+  const among = { ...document.variables, ...(document.places[place] as { pieces?: Named }).pieces };
+  return alike(missing, among).map((id) => {
+    const named = withPlaceholders(text, (content) =>
+      placeholder(content)?.name === missing ? `{${content.replace(missing, id)}}` : undefined
+    );
+    return change(document, `Show ${nameOf(among, id)}`, [{ op: 'replace', path: pointer, value: named }]);
+  });
 }
 
 /** For a subject `place/index`: expects it no more. */

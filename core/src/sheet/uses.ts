@@ -1,4 +1,5 @@
 /** Where values are changed and where they are read. */
+import { casesOf, valuesShown } from '../document/messages.ts';
 import { ruleLists, type FlowDocument, type Id } from '../document/types.ts';
 import { variablesIn } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
@@ -36,10 +37,13 @@ export function usesOf(document: FlowDocument): Map<Id, Uses> {
       for (const text of texts) for (const id of read(text)) note('read', id, use);
     }
   }
-  for (const [place, { expects, message, name }] of Object.entries(document.places)) {
+  for (const [place, shown] of Object.entries(document.places)) {
+    const { expects, name } = shown;
     for (const text of expects)
       for (const id of read(text)) note('read', id, { place, words: `what is expected on arrival in ${name}` });
-    for (const [, id] of (message ?? '').matchAll(/\{([^{}]*)\}/g)) note('read', id!, { place, words: `the text of ${name}` });
+    const words = { place, words: `the text of ${name}` };
+    for (const id of valuesShown(shown)) note('read', id, words);
+    for (const { if: text } of casesOf(shown.message)) for (const id of read(text)) note('read', id, words);
   }
   return uses;
 }

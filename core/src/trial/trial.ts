@@ -222,7 +222,7 @@ function leavingState({ flow, state }: Turn, { do: effects = [] }: Rule, before:
     const { scope } = (variable !== undefined && own(flow.document.variables, variable)) || {};
     if (scope) seen[scope][variable!] = before[scope][variable!]!;
     const { pieces, run, runPieces, orders, kept, keptPieces, won } = before;
-    if ('remove' in effect || 'restore' in effect) Object.assign(seen, { pieces, runPieces, keptPieces });
+    if ('remove' in effect || 'restore' in effect || 'defeat' in effect) Object.assign(seen, { pieces, runPieces, keptPieces });
     if ('begin' in effect || 'erase' in effect) Object.assign(seen, { run, runPieces, orders });
     if ('erase' in effect) Object.assign(seen, { kept, keptPieces, won });
   }

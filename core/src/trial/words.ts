@@ -102,13 +102,6 @@ export function runOutcomeWords(document: FlowDocument, { in: place, rules = [],
   return `${said.join('; ')}${fired.length > 0 ? ` (${fired.join('; ')})` : ''}`;
 }
 
-/** A message with the values put in where it names them. */
-export function messageWords(document: FlowDocument, message: string, value: (id: Id) => Value): string {
-  return message.replaceAll(/\{([^{}]*)\}/g, (whole, id: string) =>
-    own(document.variables, id) ? valueWords(value(id)) : whole
-  );
-}
-
 /** Whether an event uses up one of several pieces, of which `left` are left, so that "all but one" says something. */
 export function manyLeft(document: FlowDocument, level: Id, event: Event, left: number): boolean {
   const place = own(document.places, level);

@@ -31,6 +31,7 @@ export const effects: { [K in EffectKind]: EffectEntry<With<Act, K>> } = {
     label: 'put pieces back',
     words: ({ restore }, say) => `put every ${say.piece(restore)} back`
   },
+  defeat: { value: id('piece'), label: 'defeat a foe', words: ({ defeat }, say) => `defeat 1 ${say.piece(defeat)}` },
   draw: { value: id('order'), label: 'draw an order', words: ({ draw }, say) => `draw ${say.order(draw)}` },
   save: {
     value: constant('always', 'forward'),

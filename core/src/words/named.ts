@@ -16,7 +16,11 @@ const kindsIn: Record<string, Kind[]> = {
   won: ['level'],
   wins: ['list'],
   all: ['piece', 'list'],
-  count: ['piece', 'list']
+  count: ['piece', 'list'],
+  last: [],
+  name: [],
+  number: [],
+  saved: []
 };
 
 export interface Named {

@@ -106,6 +106,8 @@ export function expressionWords(document: FlowDocument, owner: Owner, expression
       return expression.which === 'it' ? 'it is won' : 'the one before it is won';
     case 'wins':
       return `levels won of ${listName(document, expression.of)}`;
+    case 'last':
+      return `the last attempt was ${expression.which}`;
     case 'all': {
       const piece = pieceFor(document, owner, expression.of);
       return piece ? allTakenWords(piece) : `all of ${listName(document, expression.of)} is won`;

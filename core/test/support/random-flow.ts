@@ -45,7 +45,9 @@ const comparison = fc.oneof(
     'lives = 0',
     'all(lamp)',
     'all(harbour) or not all(main)',
-    'won(loft) or bell'
+    'won(loft) or bell',
+    'last(won)',
+    'not last(lost)'
   )
 );
 const condition = fc.oneof(
@@ -96,6 +98,7 @@ const effects: Record<EffectKind, Weighed> = {
     fc.tuple(fc.constantFrom('lamp', 'moth', 'runner'), fc.integer({ min: 1, max: 2 })).map(([remove, by]) => ({ remove, by }))
   ),
   restore: one(1, { restore: 'lamp' }, { restore: 'moth' }),
+  defeat: one(1, { defeat: 'moth' }),
   draw: one(1, { draw: 'night' }, { draw: 'sack' }),
   begin: one(0.2, { begin: 'run' }),
   save: one(0.4, { save: 'always' }, { save: 'forward' }),

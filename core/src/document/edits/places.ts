@@ -1,7 +1,17 @@
 /** Edits of places and of the order of levels. Each gives a change (patch and inverse) and leaves the document as it is. */
 import { cut } from '../cut.ts';
-import { change, type Change, type Patch } from '../patch.ts';
-import { ruleLists, targetsOf, type FlowDocument, type Id, type Outcome, type Place, type PlaceKind } from '../types.ts';
+import { change, same, type Change, type Patch } from '../patch.ts';
+import {
+  ruleLists,
+  targetsOf,
+  type FlowDocument,
+  type Id,
+  type Message,
+  type MessageCase,
+  type Outcome,
+  type Place,
+  type PlaceKind
+} from '../types.ts';
 import { documentKeys } from '../../vocabulary/document.ts';
 import { placeKinds } from '../../vocabulary/places.ts';
 import { idFrom } from './ids.ts';
@@ -124,11 +134,11 @@ export function outOfOrders(document: FlowDocument, id: Id): Patch {
   return operations;
 }
 
-/** Sets or, with undefined, removes a plain field of a place: message, goal, outcome, progress, group, brief. */
+/** Sets or, with undefined, removes a plain field of a place: goal, outcome, progress, group, brief. */
 export function setPlaceField(
   document: FlowDocument,
   id: Id,
-  field: 'message' | 'brief' | 'goal' | 'outcome' | 'progress' | 'group',
+  field: 'brief' | 'goal' | 'outcome' | 'progress' | 'group',
   value: string | number | undefined
 ): Change {
   const place = document.places[id]!;
@@ -137,6 +147,15 @@ export function setPlaceField(
     `${place.name}: ${field}`,
     fieldOperations(`/places/${id}/${field}`, (place as unknown as Record<string, unknown>)[field], value)
   );
+}
+
+/** The texts of a place: one without a condition is plain text, none or an empty one is none at all. */
+export function setMessage(document: FlowDocument, id: Id, cases: MessageCase[]): Change {
+  const { name, message: before } = document.places[id]!;
+  const only = cases.length === 1 && cases[0]!.if === undefined ? cases[0]!.text : undefined;
+  const after: Message | undefined = cases.length === 0 || only === '' ? undefined : (only ?? cases);
+  if (same(before, after)) return change(document, `${name}: text`, []);
+  return change(document, `${name}: text`, fieldOperations(`/places/${id}/message`, before, after));
 }
 
 /** Gives a place other tags: each once, without blanks around it; at most 50 of 80 letters. */

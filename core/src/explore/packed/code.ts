@@ -21,7 +21,7 @@ export interface Entrance {
   /** Makes the place the only one on the stack, by a move along an order (-1: none) to a position in its row. */
   enter(order: number, position: number, saved: 0 | 1 | 2): void;
   arrive(): boolean;
-  /** By signal. */
+  /** By what can wait to be heard: see `Sheet.heard`. */
   hear: (() => boolean)[];
   /** One pass over the `holds` rules; whether any fired. */
   pass(): boolean;

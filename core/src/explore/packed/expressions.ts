@@ -12,6 +12,7 @@ export interface Names {
   count(piece: string): number;
   won(level: string): Code;
   wins(of: string): { code: Code; max: number };
+  last(which: 'won' | 'lost'): Code;
   /** A number that stands for a choice id everywhere, and by variable the numbers of its values. */
   choice(id: string): number;
   choices: Int32Array[];
@@ -81,6 +82,8 @@ export function codeOf(expression: Expression, names: Names): BoundedCode {
       return flag(names.won(expression.level));
     case 'wins':
       return { ...names.wins(expression.of), min: 0 };
+    case 'last':
+      return flag(names.last(expression.which));
     case 'all':
     case 'count':
       throw new Error(`${expression.kind}(${expression.of}) is not spelled out`);

@@ -127,8 +127,8 @@ export class KnownCodes {
 const keyOf = ({ self, bottom }: From) => `${self.place} ${bottom}`;
 
 /** All that any code of a flow depends on beside what `KnownCodes` compares for each place. */
-function layoutText({ at, flow, goesLate }: Sheet): string {
-  const { orders, variables, signals, groups, places } = flow.document;
+function layoutText({ at, flow, goesLate, heard }: Sheet): string {
+  const { orders, variables, groups, places } = flow.document;
   const { levels: _levels, placeIndex: _index, packing, ...layout } = at;
   const { fields, words, renewed } = packing;
   return JSON.stringify(
@@ -136,7 +136,8 @@ function layoutText({ at, flow, goesLate }: Sheet): string {
       goesLate,
       orders,
       variables,
-      [signals, groups].map((map) => Object.keys(map)),
+      heard,
+      Object.keys(groups),
       Object.entries(places).map(([id, place]) => {
         const { goal, group, entries } = place as Partial<Level>;
         return [id, place.kind, goal, group, Object.keys(entries ?? {})];

@@ -91,6 +91,8 @@ export interface Layout {
   keptPieces: PieceSlot[];
   /** By place: whether it has been won. */
   won: number[];
+  /** How the last attempt ended: its number among `outcomes`. */
+  last: number;
   latest: number;
   current: number;
   orders: OrderSlots[];
@@ -169,6 +171,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Layout {
   const { here, levels, runPieces, keptPieces, savedPieces } = layPieces(laying, stack.place[0]!);
   const won = placeIds.map((id) => laying.add(0, 1, 0, needs.won.has(id)));
   for (const slot of won) slots.fills(slot);
+  const last = laying.add(0, 2, 0, needs.last);
   const current = laying.add(0, Object.keys(document.orders).length, 0, needs.current);
   const { orders, savedOrders } = layOrders(laying, placeIndex, stack.latest);
   const savedRun = [
@@ -202,6 +205,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Layout {
     runPieces: runPieces.filter(isKept),
     keptPieces: keptPieces.filter(isKept),
     won,
+    last,
     current,
     orders,
     walked: Object.entries(document.orders).flatMap(([id, { draw }], index) =>

@@ -6,6 +6,9 @@ import { joined, js, slot as slotOf, type Code } from './instructions.ts';
 import type { Layout } from './layout.ts';
 import { countOf } from '../../vocabulary/pieces.ts';
 
+/** How the last attempt ended, by the number that its slot holds. */
+export const outcomes: readonly (string | undefined)[] = [undefined, 'won', 'lost'];
+
 export class Naming {
   /** By choice variable: the number of each of its values; the same id has the same number everywhere. */
   readonly choices: Int32Array[] = [];
@@ -65,6 +68,7 @@ export class Naming {
         const slots = levels.filter((id) => isLevel(document, id)).map((id) => slotOf(at.won[at.placeIndex.get(id)!]!));
         return { code: js`(${slots.length > 0 ? joined(slots, ' + ') : 0})`, max: slots.length };
       },
+      last: (which) => js`(${slotOf(at.last)} === ${outcomes.indexOf(which)})`,
       choice: (id) => numbers.get(id)!,
       choices: this.choices
     };

@@ -23,6 +23,8 @@ export interface Needs {
   staleness: Staleness;
   /** Levels of which a condition asks whether they are won. */
   won: Set<Id>;
+  /** Whether a condition asks how the last attempt ended. */
+  last: boolean;
   /** The level played last: asked by `again` and, where no order is named, by moves along one of several. */
   latest: boolean;
   /** Whether every level stands in this fixed order, so that where play stands in it follows from the level played last. */
@@ -66,6 +68,7 @@ export function needsOf(flow: Flow): Needs {
     merged: mergedOf(flow),
     staleness: stalenessOf(flow, openable),
     won: wonAsked(flow),
+    last: readIn(flow).some((text) => parts(text).some(({ kind }) => kind === 'last')),
     latest: moves.some(({ move }) => move === 'again') || unnamed,
     line: orders.find((id) => listsAll(flow, id)),
     current: unnamed,
@@ -90,6 +93,12 @@ function listsAll({ document, levels }: Flow, order: Id): boolean {
 
 const texts = ({ condition, holds, expressions }: FittingRule) =>
   [condition, holds, ...expressions].filter((text): text is Expression => text !== undefined);
+
+/** Every text that is read somewhere. */
+const readIn = ({ rules, expectations }: Flow) => [
+  ...[...rules.values()].flatMap(texts),
+  ...expectations.map(({ condition }) => condition)
+];
 
 function wonAsked({ document, rules, expectations, levels }: Flow): Set<Id> {
   const asked = new Set<Id>();

@@ -21,6 +21,7 @@ export function slotNames({ document }: Flow, at: Layout): Map<number, string> {
     level?.pieces.forEach(({ slot }, piece) => name(slot, `left of ${piece} in ${at.placeIds[place]!}`))
   );
   at.won.forEach((slot, place) => name(slot, `${at.placeIds[place]!} is won`));
+  name(at.last, 'how the last attempt ended');
   name(at.latest, 'the level played last');
   name(at.current, 'the order being played');
   Object.keys(document.orders).forEach((id, index) => {

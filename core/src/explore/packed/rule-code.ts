@@ -157,10 +157,14 @@ ${this.heard().after}
       this.writesNumber(slot, stale, merged);
       return [this.put(slot, initial), this.put(stale, 0), merged ? comesFrom(merged, initial) : ''];
     },
-    raise: ({ raise }) => js`queue.push(${Object.keys(this.sheet.flow.document.signals).indexOf(raise)});`,
+    raise: ({ raise }) => js`queue.push(${this.sheet.heard.indexOf(`hear ${raise}`)});`,
     remove: ({ remove, by = 1 }) =>
       this.changeLeft(remove, (slot) => set(slot, js`${slotOf(slot)} > ${by} ? ${slotOf(slot)} - ${by} : 0`)),
     restore: ({ restore }) => this.changeLeft(restore, (slot, count) => set(slot, count)),
+    defeat: ({ defeat }) => {
+      const heard = js`queue.push(${this.sheet.heard.indexOf(`defeat ${defeat}`)});`;
+      return this.changeLeft(defeat, (slot) => js`if (${slotOf(slot)} > 0) { ${slotOf(slot)}--; ${heard} }`);
+    },
     draw: ({ draw }) => js`orders.draw(${Object.keys(this.sheet.flow.document.orders).indexOf(draw)});`,
     begin: () => this.beginRun(),
     save: ({ save }) => this.save(save === 'forward'),
@@ -237,7 +241,7 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
       begun.push(this.put(position, -1));
       for (const slot of bag?.slots ?? []) begun.push(this.put(slot, 0));
     }
-    begun.push(this.put(at.current, 0));
+    begun.push(this.put(at.current, 0), this.put(at.last, 0));
     const { bookLevel, bookThisRun } = at;
     if (at.keptSlot(bookThisRun)) begun.push(js`if (${slotOf(bookLevel)} !== 0) { ${this.put(bookThisRun, 0)} }`);
     return begun;

@@ -24,12 +24,18 @@ export class Sheet {
   /** Some move learns only when it is made which level it enters. */
   readonly goesLate: boolean;
 
+  /** What can wait to be heard, by its number: each signal, and each piece that a rule can defeat. */
+  readonly heard: string[];
+
   constructor(
     readonly flow: Flow,
     readonly at: Layout,
     readonly naming: Naming
   ) {
     this.ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));
+    const effects = [...flow.rules.values()].flatMap(({ rule }) => rule.do ?? []);
+    const defeated = effects.flatMap((effect) => ('defeat' in effect ? [`defeat ${effect.defeat}`] : []));
+    this.heard = [...Object.keys(flow.document.signals).map((signal) => `hear ${signal}`), ...new Set(defeated)];
     this.goesLate = [...flow.rules.values()].some(
       ({ rule }) => rule.go && targetsOf(rule.go).some((target) => 'move' in target && target.move !== 'chosen')
     );

@@ -8,6 +8,8 @@ import { mostFirings } from '../../play/handle.ts';
 import { mostFrames } from '../../play/move.ts';
 import type { Happening } from './happenings.ts';
 import { js, joined, lines, slot as slotOf, type Code } from './instructions.ts';
+import { triggerKind } from '../../vocabulary/triggers.ts';
+import { outcomes } from './names.ts';
 import { Own, wonSlot, type Self } from './own.ts';
 import type { Layout } from './layout.ts';
 import { RuleCode } from './rule-code.ts';
@@ -27,7 +29,7 @@ export class SlotCode extends RuleCode {
     super(sheet, new Own(), self, bottom);
     this.depth = slotOf(sheet.at.depth);
     this.upper = sheet.at.openable.has(self.place);
-    this.signals = Object.keys(sheet.flow.document.signals).length > 0;
+    this.signals = sheet.heard.length > 0;
   }
 
   /** How the place is entered, and what is read then and whenever something has happened. */
@@ -35,8 +37,10 @@ export class SlotCode extends RuleCode {
     const { by } = this.applying;
     const pass = by.holds.length > 0 ? js`() => {\nlet any = false;\n${this.passing(by.holds)}\nreturn any;\n}` : no;
     const arrive = by.arrive.length > 0 ? block(this.read(by.arrive)) : no;
-    const hear = Object.keys(this.sheet.flow.document.signals).map((signal) => {
-      const rules = by.hear.filter(({ rule }) => 'hear' in rule.when && rule.when.hear === signal);
+    const hear = this.sheet.heard.map((what) => {
+      const rules = [...by.hear, ...by.defeat].filter(
+        ({ rule: { when } }) => `${triggerKind(when)} ${Object.values(when)[0]}` === what
+      );
       return rules.length > 0 ? block(this.read(rules)) : no;
     });
     const enter = this.place === this.bottom ? js`${this.dropUpper()}\n${this.entering('order', 'position', 'saved')}` : '';
@@ -127,7 +131,7 @@ ${changes || progress !== undefined ? '' : 'if (machine.firings !== 0) '}machine
     if (rule.result === 'won' && at.keptSlot(at.won[this.bottom]!)) {
       left.push(this.setOwn('won', this.bottom, wonSlot, 1));
     }
-    if (rule.result) left.push(this.put(at.over, 1));
+    if (rule.result) left.push(this.put(at.over, 1), this.put(at.last, outcomes.indexOf(rule.result)));
     return joined(left, ' ');
   }
 

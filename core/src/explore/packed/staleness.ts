@@ -26,7 +26,7 @@ export function stalenessOf(flow: Flow, openable: Id[]): Staleness {
   const within = (rule: FittingRule) =>
     'place' in rule.owner && !isLevel(document, rule.owner.place)
       ? places.has(rule.owner.place) || opened.has(rule.owner.place)
-      : passed && ['arrive', 'holds', 'hear'].some((trigger) => trigger in rule.rule.when);
+      : passed && ['arrive', 'holds', 'hear', 'defeat'].some((trigger) => trigger in rule.rule.when);
   for (let before = -1; before !== places.size + Number(passed);) {
     before = places.size + Number(passed);
     for (const rule of rules) {

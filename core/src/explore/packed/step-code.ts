@@ -10,6 +10,7 @@ import { targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { can } from '../facts.ts';
 import type { Happening } from './happenings.ts';
+import { outcomes } from './names.ts';
 import { js, joined, lines, set, slot as slotOf, slotsIn, type Code } from './instructions.ts';
 import { Own, wonSlot, type Self } from './own.ts';
 import type { Layout } from './layout.ts';
@@ -306,7 +307,7 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
         outcome.push('won = 1;');
       } else outcome.push(this.setOwn('won', this.bottom, wonSlot, 1));
     }
-    if (rule.result) outcome.push(this.put(at.over, 1));
+    if (rule.result) outcome.push(this.put(at.over, 1), this.put(at.last, outcomes.indexOf(rule.result)));
     return outcome;
   }
 
@@ -380,7 +381,7 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
   // ---- what differs from the code on slots -------------------------------------------------------------------------
 
   protected override effect(rule: FittingRule, effect: Effect, expression: Expression | undefined): Code {
-    if ('raise' in effect || 'draw' in effect) throw new NoStep();
+    if ('raise' in effect || 'defeat' in effect || 'draw' in effect) throw new NoStep();
     return super.effect(rule, effect, expression);
   }
 

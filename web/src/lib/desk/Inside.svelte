@@ -19,6 +19,7 @@
   import Entries from './Entries.svelte';
   import CauseList from './CauseList.svelte';
   import Expects from './Expects.svelte';
+  import Messages from './Messages.svelte';
   import PieceRow from './PieceRow.svelte';
   import Sentence from './Sentence.svelte';
 
@@ -206,19 +207,7 @@
     {#each placeKindsInOrder as kind (kind)}<option value={kind}>{placeKinds[kind].one}</option>{/each}
   </select>
 </p>
-<label class="message">
-  Text shown
-  <textarea
-    class="textarea textarea-sm"
-    rows="2"
-    maxlength="4000"
-    placeholder={'{lives} shows a value'}
-    {@attach typed(
-      flow,
-      () => place.message ?? '',
-      (text) => flow.edit(setPlaceField(flow.document, id, 'message', text || undefined))
-    )}></textarea>
-</label>
+<Messages {id} {place} />
 <label class="message">
   Notes
   <textarea

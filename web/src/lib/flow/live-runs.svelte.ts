@@ -2,6 +2,7 @@
 import type { FlowDocument, Id, Step } from '@crow-lane/core/document/types';
 import type { Arrived } from '@crow-lane/core/trial/beginnings';
 import type { Coverage, RunUse } from '@crow-lane/core/trial/coverage';
+import type { ShownCase } from '@crow-lane/core/trial/messages';
 import type { Replayed } from '@crow-lane/core/trial/runs';
 import type { Walks, Weights } from '@crow-lane/core/trial/walks';
 import { Asker } from '$lib/parts/asker.ts';
@@ -55,6 +56,11 @@ export class LiveRuns {
     most: number
   ): Promise<{ arrivals: Arrived[]; complete: boolean } | undefined> {
     return (await this.questions.ask({ ask: 'arrivals', document, place, most } as Task))?.arrived;
+  }
+
+  /** What players read on arriving at a place, by its texts. */
+  async messages(document: FlowDocument, place: Id): Promise<ShownCase[] | undefined> {
+    return (await this.questions.ask({ ask: 'messages', document, place } as Task))?.messages;
   }
 
   async walks(

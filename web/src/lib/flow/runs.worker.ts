@@ -3,6 +3,7 @@ import { finish } from '@crow-lane/core/check/check';
 import type { FlowDocument, Id, Step } from '@crow-lane/core/document/types';
 import { arrivedAt, type Arrived } from '@crow-lane/core/trial/beginnings';
 import { routeToUse, uncovered, type Coverage, type RunUse } from '@crow-lane/core/trial/coverage';
+import { textsShown, type ShownCase } from '@crow-lane/core/trial/messages';
 import { replayRun, type Replayed } from '@crow-lane/core/trial/runs';
 import { walk, type Walks, type Weights } from '@crow-lane/core/trial/walks';
 
@@ -10,6 +11,7 @@ export type Task = { id: number; document: FlowDocument } & (
   | { ask: 'runs' }
   | { ask: 'use'; use: RunUse }
   | { ask: 'arrivals'; place: Id; most: number }
+  | { ask: 'messages'; place: Id }
   | { ask: 'walks'; games: number; most: number; seed: number; weights: Weights }
 );
 export type Done = { id: number; failed?: string } & {
@@ -18,6 +20,7 @@ export type Done = { id: number; failed?: string } & {
   route?: Step[];
   arrived?: { arrivals: Arrived[]; complete: boolean };
   walks?: Walks;
+  messages?: ShownCase[];
 };
 
 function answer(task: Task): Omit<Done, 'id'> {
@@ -29,6 +32,8 @@ function answer(task: Task): Omit<Done, 'id'> {
       return { route: finish(routeToUse(document, task.use)) };
     case 'arrivals':
       return { arrived: finish(arrivedAt(document, task.place, task.most)) };
+    case 'messages':
+      return { messages: finish(textsShown(document, task.place)) };
     case 'runs': {
       const runs = Object.entries(document.runs).map(([run, value]) => [run, replayRun(document, value)] as const);
       return { runs: Object.fromEntries(runs), unused: uncovered(document) };

@@ -247,8 +247,9 @@
               type="button"
               class="btn btn-xs"
               onclick={() => {
+                const { run } = act;
                 flow.notice = undefined;
-                act.run();
+                run();
               }}>{act.label}</button
             >{/if}
           <button type="button" class="btn btn-xs" onclick={() => (flow.notice = undefined)}>Close</button>

@@ -57,6 +57,7 @@
       name: `all of ${name} is won`,
       words: list
     })),
+    ...(['won', 'lost'] as const).map((each) => ({ insert: `last(${each})`, name: `the last attempt was ${each}`, words: '' })),
     ...(choosing
       ? [
           { insert: 'won(previous)', name: 'the one before is won', words: '' },
@@ -83,11 +84,13 @@
 
   /** Inside the brackets of a word of the language, the names that belong there. */
   function namesWithin(before: string) {
-    const [, what] = /\b(left|taken|won|wins|all|count)\(\s*$/.exec(before) ?? [];
+    const [, what] = /\b(left|taken|won|wins|all|count|last)\(\s*$/.exec(before) ?? [];
     const { groups, orders } = flow.document;
     const named = (kind: 'piece' | 'level' | 'list', things: [Id, { name: string }][]) =>
       things.map(([thing, { name }]) => ({ insert: called.nameOf(kind, thing), name, words: thing }));
     if (what === undefined) return undefined;
+    if (what === 'last')
+      return ['won', 'lost'].map((each) => ({ insert: each, name: `the last attempt was ${each}`, words: each }));
     if (what === 'won') return named('level', levelsOf(flow.document));
     const used = piecesAtHand(flow.document, owner).filter(([, piece]) => usedUp(piece));
     const lists = named('list', [...Object.entries(groups), ...Object.entries(orders)]);

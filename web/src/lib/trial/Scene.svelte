@@ -1,9 +1,9 @@
 <script lang="ts">
   import { findRule, own, type Id, type Draw, type Event } from '@crow-lane/core/document/types';
   import { active, bottom } from '@crow-lane/core/play/state';
-  import { valueOf } from '@crow-lane/core/play/turn';
+  import { messageIn } from '@crow-lane/core/play/messages';
   import { leftIn } from '@crow-lane/core/trial/trial';
-  import { eventWords, manyLeft, messageWords, outcomeWords } from '@crow-lane/core/trial/words';
+  import { eventWords, manyLeft, outcomeWords } from '@crow-lane/core/trial/words';
   import { drawWords } from '@crow-lane/core/words/steps';
   import { capital, placeName } from '@crow-lane/core/words/words';
   import { transitionWords } from '$lib/parts/transition.ts';
@@ -19,6 +19,7 @@
   const trial = $derived(session.trial!);
   const state = $derived(session.seen!);
   const top = $derived(active(state));
+  const message = $derived(messageIn(trial.flow, state));
   const place = $derived(flow.document.places[top.place]);
   const base = $derived(bottom(state).place);
   const level = $derived(place?.kind === 'level' ? place : undefined);
@@ -112,9 +113,7 @@
           {/each}
         </p>
       {/if}
-      {#if place?.message}<p class="message">
-          {messageWords(flow.document, place.message, (id) => valueOf(trial.flow, state, id))}
-        </p>{/if}
+      {#if message}<p class="message">{message}</p>{/if}
       {#if level}
         <ul class="pieces">
           {#each Object.entries(level.pieces) as [piece, value] (piece)}

@@ -472,3 +472,32 @@ describe('a hopeless arrival', () => {
     }
   });
 });
+
+describe('a shared rule', () => {
+  const pausing = (rules: object[]) =>
+    flowOf({
+      ...threeLamps,
+      rules: [...threeLamps.rules, { id: 'pause', when: { press: 'Pause', key: 'Esc' }, go: { place: 'title' } }],
+      places: { ...threeLamps.places, quay: { ...threeLamps.places.quay, rules: [...threeLamps.places.quay.rules, ...rules] } }
+    });
+  const told = (rules: object[]) =>
+    check(pausing(rules)).checks.find((each) => each.check === 'shared-overridden' && each.subject === 'pause')!;
+  const own = { id: 'own', when: { press: 'Pause' }, go: { place: 'dark' } };
+
+  it('is overridden where a level has its own on the same event that leads away', () => {
+    const { outcome: is, message, why } = told([own]);
+    expect([is, message]).to.deep.equal(['fails', 'The rule “when Pause is pressed” in every level is not read in 1 level.']);
+    expect(why!.map(({ text }) => text)).to.deep.equal([
+      'Quay Street: the rule “when Pause is pressed” in Quay Street is read before it and leads away.'
+    ]);
+    const [fix] = repairsOf(pausing([own]), told([own]));
+    expect(fix!.label).to.equal('Use the shared rule in Quay Street');
+    const after = apply(pausing([own]), fix!.patch);
+    expect(check(after).checks.find((each) => each.check === 'shared-overridden')!.outcome).to.equal('holds');
+  });
+
+  it('is not by one with a condition, that opens over, that stays, or of another event', () => {
+    const others = [{ if: 'lives > 0' }, { go: { place: 'title', over: true } }, { go: undefined }, { when: { press: 'Menu' } }];
+    for (const other of others) expect(told([{ ...own, ...other }]).outcome, JSON.stringify(other)).to.equal('holds');
+  });
+});

@@ -119,7 +119,7 @@ describe('edits of lists', () => {
     expect(shared.rules.map(({ id }) => id)).to.deep.equal(['mine']);
     const hiding = hidingRules(prepare(shared))
       .get('mine')!
-      .flatMap((each) => each?.id ?? []);
+      .flatMap(({ by }) => by?.id ?? []);
     expect(hiding).to.deep.equal(['elsewhere']);
     expect([...Object.values(shared.places), ...Object.values(shared.groups)].flatMap(({ rules }) => rules)).to.have.length(3);
   });

@@ -1,3 +1,3 @@
 import { pool } from './support/pool.ts';
 
-pool(2, { compared: 771, replayed: 1066 });
+pool(2, { compared: 800, replayed: 1282 });

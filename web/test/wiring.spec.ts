@@ -208,3 +208,63 @@ test('the lane is saved as SVG and as PNG', async ({ page }) => {
   expect([...png.bytes.subarray(1, 4)].map((byte) => String.fromCharCode(byte)).join('')).toBe('PNG');
   expect(png.bytes.length).toBeGreaterThan(5000);
 });
+
+test('a touch from above is another than one at the side, and a text is shown for each outcome', async ({ page }) => {
+  const moth = { name: 'Moth', kind: 'foe' };
+  const quay = { ...small.places.quay, pieces: { ...small.places.quay.pieces, moth } };
+  const hit = { id: 'hit', when: { touch: 'moth' }, go: { place: 'title' }, result: 'lost' };
+  const id = await put(page, { ...small, places: { ...small.places, quay: { ...quay, rules: [...quay.rules, hit] } } });
+  await open(page, id);
+  await face(page, 'quay').click();
+  const rule = page.locator('[data-rule=hit]');
+  await rule.getByRole('button', { name: 'When Moth is touched' }).click();
+  await page.getByLabel('From which side').selectOption('its side');
+  await page.keyboard.press('Escape');
+  await expect(rule).toContainText('When Moth is touched at its side');
+  await page.getByRole('button', { name: '+ rule without a move' }).click();
+  const made = page.locator('.sentence').filter({ hasText: /On arrival|from above/ });
+  await made.getByRole('button').first().click();
+  await page.getByLabel('Kind of trigger').selectOption('something is touched');
+  await page.getByLabel('From which side').selectOption('above');
+  await page.getByRole('option', { name: /Moth/ }).click();
+  await expect(made).toContainText('When Moth is touched from above');
+  await made.hover();
+  await made.getByRole('button', { name: '+ effect' }).click();
+  await page.getByLabel('Kind of effect').selectOption('defeat a foe');
+  await page.getByRole('option', { name: 'Moth' }).click();
+  await expect(made).toContainText('defeat 1 Moth');
+
+  // what the title says after a loss, completed while it is typed, and what players then read
+  await face(page, 'title').click();
+  await page.getByLabel('Text shown').fill('Three lamps');
+  await page.getByRole('button', { name: '+ text for a case' }).click();
+  await page.getByLabel('Shown if').fill('last(lost)');
+  await page.keyboard.press('Enter');
+  const text = page.getByLabel('Text shown, 1');
+  await expect(text).toBeFocused();
+  await page.keyboard.type('Out in {nam');
+  await page.getByRole('button', { name: '{name(level)}' }).click();
+  await page.keyboard.press('Tab');
+  await expect(text).toHaveValue('Out in {name(level)}');
+  await page.getByRole('button', { name: 'preview' }).click();
+  const read = page.getByRole('list', { name: 'What players read on arrival' });
+  await expect(read.getByRole('listitem')).toHaveText(['Out in Quay Street', 'Three lamps']);
+
+  await settled(page);
+  const { document } = (await (await page.request.get(`/api/flows/${id}`)).json()) as { document: any };
+  expect(document.version).toBe(2);
+  expect(document.places.title.message).toEqual([{ if: 'last(lost)', text: 'Out in {name(level)}' }, { text: 'Three lamps' }]);
+  expect(document.places.quay.rules.slice(-2).map(({ when }: { when: object }) => when)).toEqual([
+    { touch: 'moth', side: 'beside' },
+    { touch: 'moth', side: 'above' }
+  ]);
+  await page.getByRole('button', { name: 'Be there' }).click();
+  const scene = page.getByRole('region', { name: 'What the player sees' });
+  await page.keyboard.press('b');
+  await scene.getByRole('button', { name: /^Touch above/ }).click();
+  await expect(scene.locator('[data-piece=moth] .count')).toHaveText('○');
+  await page.getByRole('button', { name: 'From the start' }).click();
+  await page.keyboard.press('b');
+  await scene.getByRole('button', { name: /^Touch beside/ }).click();
+  await expect(scene.locator('.message')).toHaveText('Out in Quay Street');
+});

@@ -111,7 +111,8 @@ const explainers: Partial<Record<CheckName, Explain>> = {
     places.flatMap((place) => [`moves-on ${place}`, `never-stuck ${place}`, `attempt-ends ${place}`])
   ),
   'entry-used': (_, { subject }) => [`place-reached ${subject.split('/')[0]!}`],
-  'goal-partial': (_, { subject }) => [`goal-count ${subject}`]
+  'goal-partial': (_, { subject }) => [`goal-count ${subject}`],
+  'shared-overridden': (_, { subject }) => [`rule-hidden ${subject}`]
 };
 
 const deadRules = byReasons((known, { rule, never }) =>

@@ -9,7 +9,7 @@ import { placeName, ruleWords } from '../words/words.ts';
 import { goalCounts, goalsPartial } from './goal-checks.ts';
 import { gainsKept, lostElsewhere } from './loss-checks.ts';
 import type { Reason, Verdict } from '../report/report.ts';
-import { goodTargets, numbersSkipped, overtakenDeadlines, rulesHidden, waitsTooShort } from './rule-checks.ts';
+import { goodTargets, numbersSkipped, overtakenDeadlines, rulesHidden, sharedOverridden, waitsTooShort } from './rule-checks.ts';
 import { loads, nameNumbers, orders } from './order-checks.ts';
 import { plain, verdict } from './verdict.ts';
 import { placeKinds } from '../vocabulary/places.ts';
@@ -33,6 +33,7 @@ export function documentChecks(flow: Flow): Verdict[] {
     ...namesUnique(flow),
     ...overtakenDeadlines(flow),
     ...rulesHidden(flow),
+    ...sharedOverridden(flow),
     ...numbersSkipped(flow),
     ...waitsTooShort(flow),
     ...lostElsewhere(flow),

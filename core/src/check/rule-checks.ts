@@ -1,9 +1,11 @@
 /** Checks of rules beside each other: deadlines, hidden rules, numbers that are jumped over, waits. */
 import { isLevel, own, targetsOf, type FlowDocument, type Id, type MoveTarget, type Target } from '../document/types.ts';
+import { same } from '../document/patch.ts';
 import { parts, type Expression } from '../language/ast.ts';
 import { targetMisfit, type FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import type { Reason, Verdict } from '../report/report.ts';
+import { placeName } from '../words/words.ts';
 import { plain, ruleNamed } from './verdict.ts';
 
 /** The targets of a rule that can resolve. */
@@ -77,8 +79,8 @@ export function rulesHidden(flow: Flow): Verdict[] {
     // `holds` rules have each their own moment, and of choices only the one made is read
     if ('holds' in when || 'choose' in when) return [];
     const before = hiding.get(rule.id) ?? [];
-    const first = before[0];
-    const hidden = before.length > 0 && before.every((other) => other !== undefined);
+    const first = before[0]?.by;
+    const hidden = before.length > 0 && before.every(({ by }) => by !== undefined);
     const { words, pointer } = ruleNamed(document, rule.id);
     return plain(
       'rule-hidden',
@@ -95,20 +97,49 @@ export function rulesHidden(flow: Flow): Verdict[] {
   });
 }
 
-/** By rule and place in which it is read: the first rule before it on the same event that always leaves, if any. */
-export function hidingRules(flow: Flow): Map<Id, (FittingRule | undefined)[]> {
-  const hiding = new Map<Id, (FittingRule | undefined)[]>();
-  const triggers = new Map<Id, string>();
-  const triggerOf = ({ id, rule }: FittingRule) => {
-    let trigger = triggers.get(id);
-    if (trigger === undefined) triggers.set(id, (trigger = JSON.stringify({ ...rule.when, key: undefined })));
+/** `shared-overridden`: in none of its levels a rule of the level or of its group is read before a shared one and leads away. */
+export function sharedOverridden(flow: Flow): Verdict[] {
+  const { document } = flow;
+  const hiding = hidingRules(flow);
+  return [...flow.rules.values()].flatMap(({ id, owner, rule: { when } }) => {
+    if ('place' in owner || 'holds' in when || 'choose' in when) return [];
+    const over = (hiding.get(id) ?? []).flatMap(({ place, by }) => (by && !same(by.owner, owner) ? [{ place, by }] : []));
+    const { words, pointer } = ruleNamed(document, id);
+    const count = `${over.length} ${over.length === 1 ? 'level' : 'levels'}`;
+    const why = over.map(({ place, by }): Reason => {
+      const text = `${placeName(document, place)}: the rule ${ruleNamed(document, by.id).words} is read before it and leads away.`;
+      return { text, rule: by.id, places: [place] };
+    });
+    const failing = over.length > 0 ? `The rule ${words} is not read in ${count}.` : undefined;
+    const more = { pointer, ...(over.length > 0 && { why }) };
+    return plain('shared-overridden', id, failing, `The rule ${words} is read wherever it applies.`, more);
+  });
+}
+
+/** A place in which a rule is read, and the first rule before it there on the same event that always leaves, if any. */
+export interface ReadBehind {
+  place: Id;
+  by: FittingRule | undefined;
+}
+
+/** By rule the places in which it is read. */
+export function hidingRules(flow: Flow): Map<Id, ReadBehind[]> {
+  const hiding = new Map<Id, ReadBehind[]>();
+  const triggers = new Map<string, string>();
+  const triggerOf = ({ id, rule }: FittingRule, anySide = false) => {
+    const key = `${id} ${anySide}`;
+    let trigger = triggers.get(key);
+    if (trigger === undefined)
+      triggers.set(key, (trigger = JSON.stringify({ ...rule.when, key: undefined, ...(anySide && { side: undefined }) })));
     return trigger;
   };
   for (const place of Object.keys(flow.document.places)) {
     const leaves = new Map<string, FittingRule>();
     for (const rule of flow.applying(place, place).all) {
       const trigger = triggerOf(rule);
-      hiding.set(rule.id, [...(hiding.get(rule.id) ?? []), leaves.get(trigger)]);
+      // a touch from any side is one from each
+      const anySide = 'side' in rule.rule.when ? leaves.get(triggerOf(rule, true)) : undefined;
+      hiding.set(rule.id, [...(hiding.get(rule.id) ?? []), { place, by: leaves.get(trigger) ?? anySide }]);
       if (!rule.rule.if && !leaves.has(trigger) && surelyLeaves(flow, rule)) leaves.set(trigger, rule);
     }
   }

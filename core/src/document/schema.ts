@@ -180,7 +180,7 @@ const placeKeys = {
   message: Joi.alternatives(
     text,
     Joi.array()
-      .items(Joi.object({ if: condition, text: text.required() }))
+      .items(Joi.object({ if: condition, text: text.allow('').required() }))
       .min(1)
       .max(20)
   ),

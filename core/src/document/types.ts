@@ -184,9 +184,11 @@ export interface Rule {
   note?: string;
 }
 
+/** From where something is touched. */
+export type Side = 'above' | 'beside' | 'below';
 /** Something done to a piece: `touch` and its like, with the piece's id. */
-export type Deed = { touch: Id } | { collect: Id } | { defeat: Id };
-export type DeedKind = KeyOf<Deed>;
+export type Deed = { touch: Id; side?: Side } | { collect: Id } | { defeat: Id };
+export type DeedKind = Exclude<KeyOf<Deed>, 'side'>;
 
 export type Trigger =
   | Deed
@@ -196,11 +198,11 @@ export type Trigger =
   | { hear: Id }
   | { holds: string }
   | { choose: Id };
-export type TriggerKind = Exclude<KeyOf<Trigger>, 'key'>;
+export type TriggerKind = Exclude<KeyOf<Trigger>, 'key' | 'side'>;
 
 /** What can be done in a settled state (section 4). `rule` on a choice says which rule offers it. */
 export type Event = Deed | { press: string } | { choose: Id; rule: Id } | { time: true };
-export type EventKind = Exclude<KeyOf<Event>, 'rule'>;
+export type EventKind = Exclude<KeyOf<Event>, 'rule' | 'side'>;
 
 /** A draw made while an event is handled: the row of a table, counted from 0, or the level drawn from a bag. */
 export type Draw = { order: Id; row: number } | { order: Id; level: Id };

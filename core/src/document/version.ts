@@ -4,6 +4,7 @@ import { ruleLists, type FlowDocument } from './types.ts';
 /** 1 as long as nothing is used that version 1 has not. */
 export function versionOf(document: FlowDocument): FlowDocument['version'] {
   const rules = [...ruleLists(document)].flatMap((list) => list.rules);
+  if (rules.some(({ when }) => 'side' in when)) return 2;
   if (rules.some(({ by, do: effects }) => by?.colour !== undefined || effects?.some((effect) => 'defeat' in effect))) return 2;
   if (Object.values(document.places).some(({ message }) => typeof message === 'object' || /\{[^{}]*\(/.test(message ?? '')))
     return 2;

@@ -2,7 +2,7 @@
 import { isLevel, type Deed, type DeedKind, type Event, type EventKind, type Id, type PieceKind } from '../document/types.ts';
 import { evaluate } from '../language/evaluate.ts';
 import { usedUp } from '../vocabulary/pieces.ts';
-import { canHappenTo, deedKinds } from '../vocabulary/triggers.ts';
+import { canHappenTo, deedKinds, waysToTouch } from '../vocabulary/triggers.ts';
 import type { FittingRule } from './fit.ts';
 import type { Applying, Flow } from './flow.ts';
 import { candidateOf } from './handle.ts';
@@ -53,17 +53,18 @@ const doable: Record<DeedKind, (kind: PieceKind, someoneUp: boolean) => boolean>
   defeat: (kind, someoneUp) => someoneUp || kind === 'player'
 };
 
-function deedsIn({ flow, state, frame }: Sight): Deed[] {
+function deedsIn({ flow, state, frame, applying }: Sight): Deed[] {
   const place = flow.document.places[frame.place]!;
   if (place.kind !== 'level') return [];
   const pieces = Object.entries(place.pieces);
   const players = pieces.filter(([, { kind }]) => kind === 'player');
+  const asked = applying.by.touch.map(({ rule }) => rule.when);
   const someoneUp = players.length === 0 || players.some(([id]) => leftOf(flow, state, id) > 0);
   return pieces
     .filter(([id, piece]) => !usedUp(piece) || leftOf(flow, state, id) > 0)
     .flatMap(([id, { kind }]) =>
       deedKinds
         .filter((deed) => canHappenTo(deed, kind) && doable[deed](kind, someoneUp))
-        .map((deed) => ({ [deed]: id }) as unknown as Deed)
+        .flatMap((deed) => (deed === 'touch' ? waysToTouch(id, asked) : [{ [deed]: id } as unknown as Deed]))
     );
 }

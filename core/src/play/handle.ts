@@ -7,7 +7,7 @@ import { defaultEntry, type Flow } from './flow.ts';
 import { enterAfresh, go, resolve } from './move.ts';
 import { active, copyState, type State } from './state.ts';
 import { leftMap, Turn, type Watcher } from './turn.ts';
-import { eventKind } from '../vocabulary/triggers.ts';
+import { eventKind, waitsFor } from '../vocabulary/triggers.ts';
 
 /** How many rules may fire for one event. */
 export const mostFirings = 200;
@@ -162,11 +162,12 @@ const respond: { [K in EventKind]: (turn: Turn, event: With<Event, K>) => void }
       turn,
       turn.listening('press', (when) => when.press === press)
     ),
-  touch(turn, { touch }) {
+  touch(turn, event) {
+    const { touch } = event;
     if (turn.bottomLevel()!.pieces[touch]!.kind === 'checkpoint') turn.checkpoint = touch;
     read(
       turn,
-      turn.listening('touch', (when) => when.touch === touch)
+      turn.listening('touch', (when) => waitsFor(when, event))
     );
   },
   collect(turn, { collect }) {

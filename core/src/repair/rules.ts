@@ -283,6 +283,21 @@ const ruleHidden: Offers = (document, { subject: id }) => [
   named('Delete the rule', removeRule(document, id))
 ];
 
+/** The rules of the levels' own go; those of a group are meant for many. */
+const sharedOverriding: Offers = (document, { why = [] }) => {
+  const own = why.flatMap(({ rule, places = [] }) => {
+    const owner = rule === undefined ? undefined : findRule(document, rule)?.owner;
+    return owner && 'place' in owner ? [{ rule: rule!, place: placeName(document, places[0]!) }] : [];
+  });
+  const where = own.length > 3 ? `${own.length} levels` : own.map(({ place }) => place).join(', ');
+  const removals = own.map(
+    ({ rule }) =>
+      (now: FlowDocument) =>
+        removeRule(now, rule)
+  );
+  return own.length > 0 ? [together(document, `Use the shared rule in ${where}`, ...removals)] : [];
+};
+
 const numberSkipped: Offers = (document, { subject }) =>
   textsOf(document, subject).flatMap(({ text, put }) => {
     const expression = parsed(text);
@@ -326,6 +341,7 @@ export const ruleRepairs = {
   'fresh-start': freshStart,
   'overtaken-deadline': overtakenDeadline,
   'rule-hidden': ruleHidden,
+  'shared-overridden': sharedOverriding,
   'number-skipped': numberSkipped,
   'wait-too-short': waitTooShort,
   'lost-elsewhere': lostElsewhere

@@ -33,6 +33,7 @@ export const families = [
     checks: [
       'rule-fires',
       'rule-hidden',
+      'shared-overridden',
       'overtaken-deadline',
       'wait-too-short',
       'lost-elsewhere',

@@ -94,6 +94,7 @@ export const severities = {
   'name-unique': 'warning',
   'overtaken-deadline': 'warning',
   'rule-hidden': 'information',
+  'shared-overridden': 'information',
   'name-number': 'information',
   'load-limit': 'warning',
   'number-skipped': 'information',

@@ -2,7 +2,8 @@
 import { likelyRule, type NewRule } from '../document/edits/rules.ts';
 import { own, type FlowDocument, type Id, type Level, type Rule, type Trigger } from '../document/types.ts';
 import { rulesReadIn } from '../play/reading.ts';
-import { canHappenTo } from '../vocabulary/triggers.ts';
+import { canHappenTo, waitsFor } from '../vocabulary/triggers.ts';
+import { triggerWords } from '../words/words.ts';
 
 export interface AnswerRow {
   /** What happens, as one trigger; two rows never have the same. */
@@ -28,6 +29,8 @@ export function answerRows(document: FlowDocument, levels: Id[]): AnswerRow[] {
       if (canHappenTo('touch', kind) && !rows.has(JSON.stringify({ touch: piece }))) add({ touch: piece }, name);
     for (const { rule } of rulesReadIn(document, id)) {
       const { when } = rule;
+      if ('side' in when && !rows.has(JSON.stringify(when)))
+        add(when, triggerWords(document, { place: id }, rule).replace(/^when /, ''));
       if ('press' in when && !rows.has(JSON.stringify({ press: when.press }))) add({ press: when.press }, when.press);
     }
   }
@@ -37,8 +40,8 @@ export function answerRows(document: FlowDocument, levels: Id[]): AnswerRow[] {
 /** How a level answers a trigger. */
 export function answerOf(document: FlowDocument, level: Id, { trigger }: AnswerRow): RuleAnswer {
   const wanted = JSON.stringify('press' in trigger ? { press: trigger.press } : trigger);
-  const rules = rulesReadIn(document, level).filter(
-    ({ rule: { when } }) => JSON.stringify('press' in when ? { press: when.press } : when) === wanted
+  const rules = rulesReadIn(document, level).filter(({ rule: { when } }) =>
+    'touch' in trigger ? waitsFor(when, trigger) : JSON.stringify('press' in when ? { press: when.press } : when) === wanted
   );
   if (rules.length > 0) return { is: 'answered', rules: rules.map(({ rule, shared }) => ({ rule, shared })) };
   if ('touch' in trigger && !own((document.places[level] as Level).pieces, trigger.touch)) return { is: 'absent' };

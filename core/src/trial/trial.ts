@@ -149,7 +149,8 @@ export function playSteps(document: FlowDocument, steps: Step[], seed = 1): { tr
 
 /** Whether an event is the one a step means; a choice may leave out its rule. */
 function fits(event: Event, step: Omit<Step, 'draws'>): boolean {
-  return Object.entries(step).every(([key, value]) => (event as Record<string, unknown>)[key] === value);
+  const { rule: _rule, ...whole } = event as Event & { rule?: Id };
+  return same('rule' in step ? event : whole, step);
 }
 
 /** One way, with the draws that were made on it. */

@@ -2,7 +2,19 @@
  * What happens in play: what can be done to pieces, the triggers that rules have, and the events that a player makes.
  * A trigger stands for "when this happens"; an event is what makes it happen.
  */
-import type { DeedKind, Event, EventKind, Id, PieceKind, Step, Trigger, TriggerKind, With } from '../document/types.ts';
+import type {
+  Deed,
+  DeedKind,
+  Event,
+  EventKind,
+  Id,
+  PieceKind,
+  Side,
+  Step,
+  Trigger,
+  TriggerKind,
+  With
+} from '../document/types.ts';
 import { constant, fieldsOf, id, kindIn, type Field, type Say, type Shape } from './fields.ts';
 
 interface DeedEntry {
@@ -49,6 +61,25 @@ export function deedOf(thing: Trigger | Step): { deed: DeedKind; piece: Id } | u
   return deed && { deed, piece: (thing as Record<DeedKind, Id>)[deed] };
 }
 
+/** From where something can be touched, in the order in which it is offered. */
+export const sides = ['above', 'beside', 'below'] as const satisfies readonly Side[];
+const side = constant(...sides);
+const fromSide = (side: Side | undefined) =>
+  side === undefined ? '' : { above: ' from above', beside: ' at its side', below: ' from below' }[side];
+
+/** The ways in which a piece can be touched where these triggers are: from each side that one asks for, and from any other. */
+export function waysToTouch(touch: Id, triggers: Trigger[]): With<Deed, 'touch'>[] {
+  const asked = sides.filter((side) => triggers.some((when) => 'touch' in when && when.touch === touch && when.side === side));
+  return [...asked.map((side) => ({ touch, side })), ...(asked.length < sides.length ? [{ touch }] : [])];
+}
+
+/** Whether a trigger waits for a deed: one that names no side for any. */
+export function waitsFor(when: Trigger, deed: Deed): boolean {
+  const [waited, done] = [deedOf(when), deedOf(deed)!];
+  if (waited?.deed !== done.deed || waited.piece !== done.piece) return false;
+  return !('touch' in when) || when.side === undefined || when.side === (deed as With<Deed, 'touch'>).side;
+}
+
 interface TriggerEntry<T> extends Shape {
   /** In the list of triggers. */
   label: string;
@@ -70,7 +101,11 @@ export const triggers: { [K in TriggerKind]: TriggerEntry<With<Trigger, K>> } = 
     label: 'a button or key is pressed',
     words: ({ press }) => `when ${press} is pressed`
   },
-  touch: done('touch'),
+  touch: {
+    ...done('touch'),
+    may: { side },
+    words: ({ touch, side }, say) => `when ${say.piece(touch)} is touched${fromSide(side)}`
+  },
   collect: done('collect'),
   defeat: done('defeat'),
   holds: {
@@ -110,7 +145,7 @@ const doing = <K extends DeedKind>(deed: K): EventEntry<Record<K, Id>> => ({
 
 export const events: { [K in EventKind]: EventEntry<With<Event, K>> } = {
   press: { value: { is: 'name' }, words: ({ press }) => `press ${press}` },
-  touch: doing('touch'),
+  touch: { ...doing('touch'), may: { side }, words: ({ touch, side }, say) => `touch ${say.piece(touch)}${fromSide(side)}` },
   collect: doing('collect'),
   defeat: doing('defeat'),
   choose: { value: id('place'), may: { rule: id('rule') }, words: ({ choose }, say) => `choose ${say.place(choose)}` },

@@ -112,7 +112,16 @@ const effect = tenfold(effects);
 /** Likewise; a choice stands in rules of its own kind. */
 const triggers: Record<Exclude<TriggerKind, 'choose'>, Weighed> = {
   press: one(4, { press: 'A' }, { press: 'B' }),
-  touch: one(2, { touch: 'gust' }, { touch: 'shrine' }, { touch: 'moth' }),
+  touch: one(
+    2,
+    { touch: 'gust' },
+    { touch: 'shrine' },
+    { touch: 'moth' },
+    { touch: 'gust', side: 'above' },
+    { touch: 'moth', side: 'beside' },
+    { touch: 'moth', side: 'below' },
+    { touch: 'moth', side: 'above' }
+  ),
   collect: one(2, { collect: 'lamp' }),
   defeat: one(1, { defeat: 'moth' }, { defeat: 'runner' }),
   after: one(2, { after: 1 }, { after: 2 }),

@@ -15,7 +15,7 @@ import type { Self } from './own.ts';
 import type { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
 import { usedUp } from '../../vocabulary/pieces.ts';
-import { canHappenTo, deedKinds, deedOf } from '../../vocabulary/triggers.ts';
+import { canHappenTo, deedKinds, waitsFor, waysToTouch } from '../../vocabulary/triggers.ts';
 
 export interface Happening {
   event: Event;
@@ -102,18 +102,28 @@ function deedsIn({ sheet: { at }, place, level, applying: { by } }: There): Happ
     return deedKinds.flatMap((deed): Happening[] => {
       if (!canHappenTo(deed, piece.kind)) return [];
       const { takes, needsPlayer } = doing[deed];
-      const matching = (by[deed] as FittingRule[]).filter(({ rule }) => deedOf(rule.when)!.piece === id);
       // what is not kept makes no difference: taking it unheard leads back to the same state
       const lowers = takes && slot !== undefined && at.keptSlot(slot);
-      if (matching.length === 0 && !lowers) return [];
-      const happening: Happening = {
-        event: { [deed]: id } as unknown as Deed,
-        when: () => (needsPlayer(piece.kind) ? js`${there} && ${someoneUp}` : there),
-        rules: [{ matching }]
-      };
-      if (lowers) happening.lowers = slot;
-      else if (deed === 'touch' && piece.kind === 'checkpoint') happening.progress = piece.progress ?? level.progress ?? 0;
-      return [happening];
+      const listening: FittingRule[] = by[deed];
+      const done =
+        deed === 'touch'
+          ? waysToTouch(
+              id,
+              listening.map(({ rule }) => rule.when)
+            )
+          : [{ [deed]: id } as unknown as Deed];
+      return done.flatMap((event): Happening[] => {
+        const matching = listening.filter(({ rule }) => waitsFor(rule.when, event));
+        if (matching.length === 0 && !lowers) return [];
+        const happening: Happening = {
+          event,
+          when: () => (needsPlayer(piece.kind) ? js`${there} && ${someoneUp}` : there),
+          rules: [{ matching }]
+        };
+        if (lowers) happening.lowers = slot;
+        else if (deed === 'touch' && piece.kind === 'checkpoint') happening.progress = piece.progress ?? level.progress ?? 0;
+        return [happening];
+      });
     });
   });
 }

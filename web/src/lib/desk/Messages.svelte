@@ -184,8 +184,12 @@
     justify-content: flex-start;
     padding: 3px 0;
   }
+  .case {
+    flex-wrap: nowrap;
+    align-items: flex-start;
+  }
   .delete {
-    width: 20px;
+    flex: 0 0 20px;
     cursor: pointer;
     color: var(--dim);
   }

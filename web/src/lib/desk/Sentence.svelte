@@ -89,7 +89,7 @@
   /** Gives the rule to others; who hides it there is named, as nothing else would tell. */
   function give({ to, instead = [] }: Home) {
     flow.edit(giveRule(flow.document, rule.id, to, instead));
-    const hiding = (hidingRules(prepare(flow.document)).get(rule.id) ?? []).flatMap((each) => each ?? []);
+    const hiding = (hidingRules(prepare(flow.document)).get(rule.id) ?? []).flatMap(({ by }) => by ?? []);
     if (hiding.length === 0) return;
     const where = [...new Set(hiding.map((each) => ownerName(flow.document, each.owner)))];
     const named = where.length > 4 ? `${where.slice(0, 4).join(', ')} and ${where.length - 4} more` : where.join(', ');

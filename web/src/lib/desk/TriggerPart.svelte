@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { addPiece, addPieceToAll, likelyPieceKind } from '@crow-lane/core/document/edits/parts';
   import { addSignal } from '@crow-lane/core/document/edits/lists';
   import {
@@ -8,6 +9,7 @@
     type Owner,
     type Piece,
     type Rule,
+    type Side,
     type Trigger,
     type TriggerKind
   } from '@crow-lane/core/document/types';
@@ -17,7 +19,7 @@
   import Choices from '$lib/parts/Choices.svelte';
   import Popup from '$lib/parts/Popup.svelte';
   import ConditionField from '$lib/parts/ConditionField.svelte';
-  import { canHappenTo, deeds, isDeed, triggerKind, triggerKinds, triggers } from '@crow-lane/core/vocabulary/triggers';
+  import { canHappenTo, deeds, isDeed, sides, triggerKind, triggerKinds, triggers } from '@crow-lane/core/vocabulary/triggers';
   import { usedUp } from '@crow-lane/core/vocabulary/pieces';
 
   let { owner, rule, onchange }: { owner: Owner; rule: Rule; onchange: (when: Trigger) => void } = $props();
@@ -31,6 +33,9 @@
   const pieces = $derived(piecesAtHand(flow.document, owner));
   const { value: field, may } = $derived(triggers[kind]);
   const current = $derived((rule.when as Record<string, unknown>)[kind]);
+  /** From which side something is touched. */
+  let side: Side | undefined = $state(untrack(() => ('side' in rule.when ? rule.when.side : undefined)));
+  const sided = () => (may?.side && side !== undefined ? { side } : {});
   const of = (value: unknown, more: object = {}) => ({ [kind]: value, ...more }) as unknown as Trigger;
 
   const fitting = (what: DeedKind) =>
@@ -58,7 +63,7 @@
     const { id, ...change } =
       levels.length === 1 ? addPiece(flow.document, first!, piece) : addPieceToAll(flow.document, levels, piece);
     flow.edit(change);
-    set(of(id), close);
+    set(of(id, sided()), close);
   }
 
   /** "all lamps", "all but some": the conditions that most levels are won by, one click each. */
@@ -143,11 +148,25 @@
         </form>
       {:else if isDeed(kind)}
         {@const what = kind}
+        {#if may?.side}
+          <label class="kind">
+            <span>from</span>
+            <select
+              class="select select-sm"
+              bind:value={side}
+              onchange={() => what === triggerKind(rule.when) && onchange(of(current, sided()))}
+              aria-label="From which side"
+            >
+              <option value={undefined}>any side</option>
+              {#each sides as each (each)}<option value={each}>{each === 'beside' ? 'its side' : each}</option>{/each}
+            </select>
+          </label>
+        {/if}
         <Choices
           name="Piece"
           choices={fitting(what)}
           value={current as string}
-          onpick={(piece) => set(of(piece), close)}
+          onpick={(piece) => set(of(piece, sided()), close)}
           make={levels.length > 0
             ? {
                 label: (name) => `make the piece ${name}${levels.length > 1 ? ` in ${levels.length} levels` : ''}`,

@@ -3,7 +3,7 @@
   import { active, bottom } from '@crow-lane/core/play/state';
   import { messageIn } from '@crow-lane/core/play/messages';
   import { leftIn } from '@crow-lane/core/trial/trial';
-  import { eventWords, manyLeft, outcomeWords } from '@crow-lane/core/trial/words';
+  import { manyLeft, outcomeWords } from '@crow-lane/core/trial/words';
   import { drawWords } from '@crow-lane/core/words/steps';
   import { capital, placeName } from '@crow-lane/core/words/words';
   import { transitionWords } from '$lib/parts/transition.ts';
@@ -66,6 +66,8 @@
     const before = session.deadlines[top.phase - 1] ?? 0;
     return { at: next, now: Math.min(next, before + (session.elapsed[state.stack.length - 1] ?? 0)) };
   });
+  /** "Touch", "Touch above": what it is done to stands before it. */
+  const deedWords = (event: Event) => `${capital(deedOf(event)!.deed)}${'side' in event && event.side ? ` ${event.side}` : ''}`;
   const words = ({ line }: Choice) => outcomeWords(flow.document, line);
   const drawn = (draws: Draw[]) => draws.map((draw) => drawWords(flow.document, draw)).join(', ');
 </script>
@@ -131,7 +133,7 @@
               <span class="acts">
                 {#each of(piece) as choice (JSON.stringify(choice.event))}
                   <button type="button" class="control" onclick={() => session.do(choice.event)}>
-                    {capital(eventWords(flow.document, choice.event, base).split(' ')[0]!)}
+                    {deedWords(choice.event)}
                     {@render would(choice)}
                   </button>
                   {@render forced(choice)}

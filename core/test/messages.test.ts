@@ -11,6 +11,7 @@ import { messageIn } from '../src/play/messages.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
 import { textsShown } from '../src/trial/messages.ts';
 import { usesOf } from '../src/sheet/uses.ts';
+import { differences } from '../src/words/differences.ts';
 import { conditionWords, effectWords } from '../src/words/words.ts';
 import { ConditionNames } from '../src/words/named.ts';
 import { flowOf, Player, threeLamps } from './support/flows.ts';
@@ -168,6 +169,18 @@ describe('the texts of a place', () => {
       .get('lives')!
       .read.filter(({ place }) => place === 'splash');
     expect(uses.map(({ words }) => words)).to.deep.equal(['the text of After it']);
+  });
+
+  it('are compared as texts', () => {
+    const plain = apply(spoken, setMessage(spoken, 'splash', [{ text: 'Lives {lives}' }]).patch);
+    expect(
+      differences(plain, {
+        ...plain,
+        places: { ...plain.places, splash: { ...plain.places.splash!, message: over.slice(1) } }
+      }).map(({ text }) => text)
+    ).to.deep.equal([
+      'After it: message “Lives {lives}” → “Out.” if the last attempt was lost and Lives is 0; “Level {number(level)} of {count(main)}, {wins(main)} won, {saved(progress)} %, lives {lives}.”.'
+    ]);
   });
 
   it('of a wrong shape are refused', () => {

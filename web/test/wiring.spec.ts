@@ -252,7 +252,8 @@ test('a touch from above is another than one at the side, and a text is shown fo
 
   await settled(page);
   const { document } = (await (await page.request.get(`/api/flows/${id}`)).json()) as { document: any };
-  expect(document.version).toBe(2);
+  const file = (await (await page.request.get(`/api/flows/${id}/file`)).json()) as { version: number };
+  expect(file.version).toBe(2);
   expect(document.places.title.message).toEqual([{ if: 'last(lost)', text: 'Out in {name(level)}' }, { text: 'Three lamps' }]);
   expect(document.places.quay.rules.slice(-2).map(({ when }: { when: object }) => when)).toEqual([
     { touch: 'moth', side: 'beside' },
@@ -260,11 +261,11 @@ test('a touch from above is another than one at the side, and a text is shown fo
   ]);
   await page.getByRole('button', { name: 'Be there' }).click();
   const scene = page.getByRole('region', { name: 'What the player sees' });
-  await page.keyboard.press('b');
+  await scene.getByRole('button', { name: /^Begin/ }).click();
   await scene.getByRole('button', { name: /^Touch above/ }).click();
   await expect(scene.locator('[data-piece=moth] .count')).toHaveText('○');
   await page.getByRole('button', { name: 'From the start' }).click();
-  await page.keyboard.press('b');
+  await scene.getByRole('button', { name: /^Begin/ }).click();
   await scene.getByRole('button', { name: /^Touch beside/ }).click();
   await expect(scene.locator('.message')).toHaveText('Out in Quay Street');
 });

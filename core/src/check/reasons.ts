@@ -2,6 +2,7 @@
 import { findRule, type FlowDocument, type Id, type Rule } from '../document/types.ts';
 import { rulesTo } from '../play/leading.ts';
 import type { Value } from '../language/evaluate.ts';
+import { valueWords } from '../language/print.ts';
 import { expressionWords, ownerWords, placeName, ruleWords } from '../words/words.ts';
 import type { Arrow, Facts, Seen } from '../explore/facts.ts';
 import type { Reason } from '../report/report.ts';
@@ -41,15 +42,12 @@ function seenWords(document: FlowDocument, owner: Parameters<typeof expressionWo
   return `${expressionWords(document, owner, expression)}: ${seenValuesWords(values)}`;
 }
 
-/** A value in words: flags as yes and no. */
-export const valueWord = (value: Value): string => (value === true ? 'yes' : value === false ? 'no' : String(value));
-
 export function seenValuesWords(values: Value[]): string {
   if (values.every((value) => typeof value === 'number')) {
     const [low, high] = [Math.min(...values), Math.max(...values)];
     return low === high ? `always ${low}` : `${low} to ${high}`;
   }
-  const names = values.map(valueWord);
+  const names = values.map(valueWords);
   return names.length === 1 ? `always ${names[0]}` : names.join(' or ');
 }
 

@@ -4,6 +4,7 @@ import { numbersOf } from '../document/edits/places.ts';
 import { levelsCounted, own, type Id, type Level } from '../document/types.ts';
 import { piecesIn } from '../language/ast.ts';
 import { evaluate } from '../language/evaluate.ts';
+import { valueWords } from '../language/print.ts';
 import { conditionAt } from './fit.ts';
 import type { Flow } from './flow.ts';
 import { orderOf } from './move.ts';
@@ -78,7 +79,5 @@ const words: Record<ShownWord, Say> = {
 function said(flow: Flow, state: State, shows: Placeholder | undefined): string | undefined {
   if (!shows) return undefined;
   if (shows.word !== undefined) return own<Say>(words, shows.word)?.(flow, state, shows.name);
-  if (!own(flow.document.variables, shows.name)) return undefined;
-  const value = valueOf(flow, state, shows.name);
-  return value === true ? 'yes' : value === false ? 'no' : String(value);
+  return own(flow.document.variables, shows.name) && valueWords(valueOf(flow, state, shows.name));
 }

@@ -149,7 +149,8 @@ function placeholders(document: FlowDocument, pointer: string, missing: Id): Cha
   const text = textAt(document, pointer);
   if (text === undefined) return [];
   const [, place] = pointer.split('/').slice(1) as [string, Id];
-  const among = { ...document.variables, ...(document.places[place] as { pieces?: Named }).pieces };
+  const { variables, orders, groups, places } = document;
+  const among: Named = { ...orders, ...groups, ...variables, ...(places[place] as { pieces?: Named }).pieces };
   return alike(missing, among).map((id) => {
     const named = withPlaceholders(text, (content) =>
       placeholder(content)?.name === missing ? `{${content.replace(missing, id)}}` : undefined

@@ -1,6 +1,7 @@
 /** A trial in words: what a control would do now, and what the tape says. */
 import { findRule, own, type FlowDocument, type Id, type Owner, type RunOutcome, type Event } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
+import { valueWords } from '../language/print.ts';
 import { bottom, type Bookmark } from '../play/state.ts';
 import { stepWords } from '../words/steps.ts';
 import { conditionWords, effectSeenWords, pieceName, placeName, ruleWords, variableName } from '../words/words.ts';
@@ -8,10 +9,6 @@ import type { Game } from './beginnings.ts';
 import type { Line } from './trial.ts';
 import { countOf, pieceKinds } from '../vocabulary/pieces.ts';
 import { deedOf } from '../vocabulary/triggers.ts';
-
-export function valueWords(value: Value): string {
-  return value === true ? 'yes' : value === false ? 'no' : String(value);
-}
 
 /** What an event does, or did: "wins, to Level complete; Lives 3 → 2". Where nothing happens, why not. */
 export function outcomeWords(document: FlowDocument, line: Line): string {

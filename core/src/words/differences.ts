@@ -1,6 +1,7 @@
 /** What is different between two documents of one flow, in the designer's words. */
 import { type FlowDocument, type Id, type Owner, type Place, type Rule } from '../document/types.ts';
 import { same } from '../document/patch.ts';
+import { casesOf } from '../document/messages.ts';
 import { conditionWords, effectSeenWords, placeName, ruleWords, targetWords, triggerWords } from './words.ts';
 import { countOf } from '../vocabulary/pieces.ts';
 import { triggerKind } from '../vocabulary/triggers.ts';
@@ -66,7 +67,11 @@ function ofPlace(before: FlowDocument, after: FlowDocument, id: Id): Difference[
   const found: Difference[] = [];
   const plain = ({ rules: _rules, ...rest }: Place) => {
     const { pieces: _pieces, entries: _entries, ...fields } = rest as unknown as Record<string, unknown>;
-    return fields;
+    const texts = casesOf(rest.message).map(({ if: condition, text }) => {
+      const when = condition === undefined ? '' : ` if ${conditionWords(after, { place: id }, condition)}`;
+      return `“${text}”${when}`;
+    });
+    return { ...fields, ...(texts.length > 0 && { message: texts.join('; ') }) };
   };
   found.push(...changed(name, plain(old), plain(now), naming(before, after)));
   for (const part of ['pieces', 'entries'] as const) {

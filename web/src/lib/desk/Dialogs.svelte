@@ -142,10 +142,7 @@
     const its = order ?? orders.find((id) => flow.document.orders[id]!.levels.includes(before ?? '')) ?? orders[0];
     return (its !== undefined && nextName(flow.document, its)) || '';
   });
-  let typed: string | undefined = $state();
-  $effect.pre(() => {
-    typed = view.dialog?.is === 'place' ? view.dialog.name : undefined;
-  });
+  let typed = $derived(view.dialog?.is === 'place' ? view.dialog.name : undefined);
   /** By which moves a place can be left besides to another place. */
   const ways = $derived(targetChoices(flow.document).filter(({ value }) => 'move' in pickedTarget(value)));
 </script>

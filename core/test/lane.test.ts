@@ -103,8 +103,9 @@ describe('lane: geometry', () => {
 
   it('draws a rule of all levels or of a group once', () => {
     const lane = layout(demo);
+    // one street has a rule of its own besides
     const lost = lane.routes.filter(({ to }) => to === 'overboard');
-    expect(lost.flatMap(({ feeders }) => feeders.map(({ from }) => from)).sort()).to.deep.equal(['flow', 'group harbour']);
+    expect(lost.flatMap(({ feeders }) => feeders.map(({ from }) => from)).sort()).to.deep.equal(['flow', 'group harbour', 'tar']);
   });
 
   it('keeps levels and menus where they are, and the rest beside it, when a last level is added', () => {
@@ -224,6 +225,34 @@ describe('lane: columns and tracks', () => {
             if (a !== b && found.get(a.key) === found.get(b.key)) expect(a.to < b.from || b.to < a.from).to.equal(true);
       })
     );
+  });
+});
+
+describe('a flow without levels', () => {
+  it('has no way to a lane, whatever its rules say', () => {
+    const rules = [
+      { id: 'on', when: { press: 'On' }, go: { move: 'next', else: { place: 'end' } } },
+      { id: 'again', when: { press: 'Again' }, go: { move: 'again' } },
+      { id: 'load', when: { press: 'Load' }, go: { move: 'load' } }
+    ];
+    const end = { name: 'End', kind: 'ending', outcome: 'won', rules: [] };
+    const lane = layout(flowOf({ places: { title: { name: 'Title', kind: 'menu', rules }, end } }));
+    expect(lane.routes.map(({ to }) => to)).to.deep.equal(['end']);
+  });
+});
+
+describe('a rule of a group', () => {
+  it('leads to the neighbour of its first level as to any other', () => {
+    const level = (name: string) => ({ name, kind: 'level', group: 'old', rules: [] });
+    const document = flowOf({
+      start: 'one',
+      groups: { old: { name: 'Old town', rules: [{ id: 'skip', when: { press: 'Skip' }, go: { place: 'two' } }] } },
+      orders: { main: { name: 'Main', draw: 'fixed', levels: ['one', 'two'] } },
+      places: { one: level('One'), two: level('Two') }
+    });
+    const [route] = layout(document).routes;
+    expect(route!.feeders.map(({ from }) => from)).to.deep.equal(['group old']);
+    expect(route!.end.way).not.to.equal('right');
   });
 });
 

@@ -7,6 +7,8 @@ export interface Node {
   key: string;
   /** Whether it is a level, and not a screen or where shared rules begin. */
   level: boolean;
+  /** Where shared rules begin: it has no tile that a route could go straight from. */
+  shared?: true;
   row: number;
   column: number;
 }
@@ -31,10 +33,12 @@ export type Edge = 'top' | 'bottom';
 /** Moves with the same target and outcome from the same row become one route. */
 export function groupsOf(moves: Move[], nodes: Map<string, Node>): RouteGroup[] {
   const groups = new Map<string, RouteGroup>();
+  // a move that only play decides leads to a lane: where there are no levels there is none
+  const lanes = [...nodes.values()].some(({ level }) => level);
   for (const { rule, from, to, outcome, over } of moves) {
     const source = nodes.get('place' in from ? from.place : 'group' in from ? `group ${from.group}` : 'flow');
     const target = 'place' in to ? nodes.get(to.place) : undefined;
-    if (!source || ('place' in to && (!target || target === source))) continue;
+    if (!source || ('place' in to ? !target || target === source : !lanes)) continue;
     const word = 'place' in to ? undefined : to.word;
     const beside = target && isBeside(source, target);
     // toward a lane and toward the neighbour nothing is shared
@@ -87,7 +91,7 @@ function comesFirst(a: Node, b: Node): boolean {
 }
 
 export function isBeside(source: Node, target: Node): boolean {
-  return source.row === target.row && target.column === source.column + 1 && source.column >= 0;
+  return !source.shared && source.row === target.row && target.column === source.column + 1;
 }
 
 /** By which edge a route leaves its sources and comes to its target. */

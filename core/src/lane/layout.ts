@@ -163,13 +163,13 @@ export function layout(document: FlowDocument): LaneLayout {
 /** Shared rules start at the head of the first lane, a group's at the left end of its first stretch. */
 function sharedNodes(document: FlowDocument, rows: PlannedRow[], columns: Map<Id, number>): [string, Node][] {
   const first = rows.findIndex(({ kind }) => kind === 'levels');
-  const nodes: [string, Node][] = [['flow', { key: 'flow', level: false, row: first, column: -1 }]];
+  const nodes: [string, Node][] = [['flow', { key: 'flow', level: false, shared: true, row: first, column: -1 }]];
   for (const group of Object.keys(document.groups)) {
     const members = levelsOf(document).filter(([, level]) => level.group === group);
     const row = rows.findIndex(({ kind, places }) => kind === 'levels' && members.some(([id]) => places.includes(id)));
     if (row < 0) continue;
     const column = Math.min(...members.filter(([id]) => rows[row]!.places.includes(id)).map(([id]) => columns.get(id)!));
-    nodes.push([`group ${group}`, { key: `group ${group}`, level: false, row, column }]);
+    nodes.push([`group ${group}`, { key: `group ${group}`, level: false, shared: true, row, column }]);
   }
   return nodes;
 }

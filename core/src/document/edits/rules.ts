@@ -87,13 +87,11 @@ export function wireRule(document: FlowDocument, from: Id, to: Id): NewRule {
 
 /**
  * Leads from one place to another, as a pull between them does: by a rule of its own, but where the last level of its
- * order is won toward a next one that is not there, by saying where to go then.
+ * order is won toward a next one that is not there, by saying where to go then, in the rule that wins it.
  */
 export function leadTo(document: FlowDocument, from: Id, to: Id): Change {
   const target = document.places[to]!;
-  const open = document.places[from]!.rules.find(
-    ({ go, result }) => result === 'won' && go && 'move' in go && go.move === 'next' && !go.else
-  );
+  const open = winning(document, from).find(({ go }) => go && 'move' in go && go.move === 'next' && !go.else);
   const last = Object.values(document.orders).every(({ levels }) => !levels.includes(from) || levels.at(-1) === from);
   const goesOn = target.kind === 'interlude' || (target.kind === 'ending' && target.outcome !== 'lost');
   if (!open || !last || !goesOn) return addRule(document, { place: from }, wireRule(document, from, to));
@@ -101,15 +99,19 @@ export function leadTo(document: FlowDocument, from: Id, to: Id): Change {
   return changeRule(document, id, { ...rule, go: { ...(rule.go as MoveTarget), else: { place: to } } });
 }
 
-/** Whether some rule wins a level: one of its own, or one that levels share and that speaks of what is there. */
-export function winsAlready(document: FlowDocument, level: Id): boolean {
-  const { rules, group, pieces } = document.places[level] as Level;
-  const shared = [...(group === undefined ? [] : (document.groups[group]?.rules ?? [])), ...document.rules];
-  return (
-    rules.some(({ result }) => result === 'won') ||
-    shared.some((rule) => rule.result === 'won' && piecesOfRule(rule).pieces.every((id) => Object.hasOwn(pieces, id)))
+/** The rules that win a level: its own, then those that levels share and that speak of what is there. None of what is no level. */
+function winning(document: FlowDocument, id: Id): Rule[] {
+  const level = document.places[id]!;
+  if (level.kind !== 'level') return [];
+  const group = level.group === undefined ? [] : (document.groups[level.group]?.rules ?? []);
+  const shared = [...group, ...document.rules].filter((rule) =>
+    piecesOfRule(rule).pieces.every((piece) => Object.hasOwn(level.pieces, piece))
   );
+  return [...level.rules, ...shared].filter(({ result }) => result === 'won');
 }
+
+/** Whether some rule wins a level. */
+export const winsAlready = (document: FlowDocument, level: Id): boolean => winning(document, level).length > 0;
 
 /** The first rule that wins in every level which has certain pieces, and these as levels have them; none where one is in no level. */
 export function sharedWin(document: FlowDocument): { rule: Rule; pieces: Record<Id, Piece> } | undefined {

@@ -12,9 +12,17 @@
   const selected = $derived(
     view.selected !== undefined && Object.hasOwn(flow.document.places, view.selected) ? view.selected : undefined
   );
+
+  /** Past all that is inside: to what a rule is added by, where there is none, else to the first rule. */
+  function toWaysOut() {
+    const out = desk.querySelector('[aria-label="Ways out"]');
+    out?.querySelector<HTMLElement>('button')?.focus();
+  }
+  let desk: HTMLDivElement;
 </script>
 
 <div
+  bind:this={desk}
   id="desk"
   class="desk"
   class:single={view.shown && !view.history}
@@ -27,6 +35,7 @@
   {:else if view.also.size > 0}
     <Several />
   {:else if selected}
+    <button type="button" class="skip btn btn-sm" onclick={toWaysOut}>To the ways out</button>
     {#key selected}
       <section aria-label="Ways in"><WaysIn place={selected} /></section>
       <section aria-label="Inside"><Inside id={selected} /></section>
@@ -39,6 +48,7 @@
 
 <style>
   .desk {
+    position: relative;
     height: 100%;
     display: grid;
     grid-template-columns: minmax(230px, 290px) minmax(280px, 1fr) minmax(320px, 1.5fr);

@@ -264,20 +264,6 @@
 {#if stage > 1}{#await import('$lib/desk/Dialogs.svelte') then { default: Dialogs }}<Dialogs />{/await}{/if}
 
 <style>
-  .skip:not(:focus) {
-    position: absolute;
-    width: 1px;
-    height: 1px;
-    overflow: hidden;
-    clip-path: inset(50%);
-    padding: 0;
-  }
-  .skip:focus {
-    position: absolute;
-    left: 8px;
-    top: 6px;
-    z-index: 20;
-  }
   .page {
     display: grid;
     height: 100vh;

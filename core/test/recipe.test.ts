@@ -9,7 +9,7 @@ import ts from 'typescript';
 
 const root = join(__dirname, '../..');
 const changes: Record<string, [string, string][]> = {
-  'core/src/document/types.ts': [['export type Deed = { touch: Id }', 'export type Deed = { wind: Id } | { touch: Id }']],
+  'core/src/document/types.ts': [['export type Deed = ', 'export type Deed = { wind: Id } | ']],
   'core/src/vocabulary/triggers.ts': [
     [
       '> = {\n  touch: {',
@@ -22,14 +22,14 @@ const changes: Record<string, [string, string][]> = {
   },
   touch: {`
     ],
-    ["  touch: done('touch'),", "  touch: done('touch'),\n  wind: done('wind'),"],
-    ["  touch: doing('touch'),", "  touch: doing('touch'),\n  wind: doing('wind'),"]
+    ["  collect: done('collect'),", "  collect: done('collect'),\n  wind: done('wind'),"],
+    ["  collect: doing('collect'),", "  collect: doing('collect'),\n  wind: doing('wind'),"]
   ],
   'core/src/play/events.ts': [['  touch: (_, someoneUp) => someoneUp,', '  touch: (_, up) => up,\n  wind: (_, up) => up,']],
   'core/src/play/handle.ts': [
     [
-      '  touch(turn, { touch }) {',
-      "  wind: (turn, { wind }) => void read(turn, turn.listening('wind', (when) => when.wind === wind)),\n  touch(turn, { touch }) {"
+      '  touch(turn, event) {',
+      "  wind: (turn, { wind }) => void read(turn, turn.listening('wind', (when) => when.wind === wind)),\n  touch(turn, event) {"
     ]
   ],
   'core/src/explore/packed/happenings.ts': [

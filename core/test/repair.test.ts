@@ -2,7 +2,8 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { check } from '../src/check/check.ts';
+import { check, finish } from '../src/check/check.ts';
+import { tryCauses } from '../src/causes/tried.ts';
 import { Memory } from '../src/check/memory.ts';
 import { severities, type CheckName, type Verdict } from '../src/report/report.ts';
 import { apply, same } from '../src/document/patch.ts';
@@ -73,6 +74,41 @@ describe('repairs', () => {
     expect(offered('number-skipped', 'brim')).to.deep.equal(['Ask for Oil at least 12']);
     expect(offered('order-complete', 'drawn')).to.deep.equal(['List each level once in each row']);
     expect(offered('moves-on', 'well')).to.deep.equal(['From Old well to Title']);
+  });
+
+  it('begin a new run where lives that a loss takes are gone in the next game; with each attempt they would never run out', () => {
+    const rule = (id: string, when: object, go: object, more: object = {}) => ({ id, when, go, ...more });
+    const lives = { name: 'Lives', type: 'number', initial: 3, min: 0, max: 9, scope: 'run' };
+    const pieces = { pit: { name: 'Pit', kind: 'hazard' }, goal: { name: 'Goal', kind: 'exit' } };
+    const court = {
+      name: 'Court',
+      kind: 'level',
+      pieces,
+      rules: [
+        rule('win', { touch: 'goal' }, { place: 'victory' }, { result: 'won' }),
+        rule('fall', { touch: 'pit' }, { move: 'again' }, { result: 'lost', do: [{ set: 'lives', to: 'lives - 1' }] }),
+        rule('over', { holds: 'lives = 0' }, { place: 'over' }, { result: 'lost' })
+      ]
+    };
+    const document = flowOf({
+      variables: { lives },
+      places: {
+        title: { name: 'Title', kind: 'menu', rules: [rule('go', { press: 'Court' }, { place: 'court' })] },
+        court,
+        over: { name: 'Game over', kind: 'interlude', rules: [rule('home', { after: 5 }, { place: 'title' })] },
+        victory: { name: 'Victory', kind: 'ending', outcome: 'won', rules: [] }
+      }
+    });
+    const stuck = failing(document).find(({ check: name }) => name === 'ending-in-reach')!;
+    const [fix] = repairsOf(document, stuck);
+    expect(fix!.label).to.equal('Begin a new run on Court');
+    expect(failing(apply(document, fix!.patch)).map(({ check: name }) => name)).to.deep.equal(['over-at-once']);
+    // lives that begin with each attempt never run out: that brings more than it takes away
+    const causes = finish(tryCauses(document, check(document)));
+    expect(causes.map(({ verdict, fix: tried }) => [verdict.check, tried?.change.label])).to.deep.equal([
+      ['ending-in-reach', 'Begin a new run on Court'],
+      ['over-at-once', undefined]
+    ]);
   });
 
   it('say where to go after the last level, and open a lock that never opens', () => {

@@ -397,3 +397,138 @@ test('a shuffled run: twenty rows at once, a sixth level not last in each, drawn
   await expect(page.locator('.answers')).toContainText('6 of 6 levels can be completed');
   expect(acts.count).toBeLessThanOrEqual(16);
 });
+
+test('a game over in which nothing else acts, five seconds, and again: fifty-one acts', async ({ page }) => {
+  const acts = new Wiring(page);
+  await acts.begin('Serve');
+  await acts.lead('Title', 'Court');
+  await acts.piece('Goal');
+  await acts.piece('Pit');
+  await acts.add('won');
+  await acts.add('lost');
+  await acts.sentence('lost').hover();
+  await acts.click(acts.sentence('lost').getByRole('button', { name: '+ effect' }));
+  await acts.typed('Lives');
+  await acts.key('Enter');
+  await acts.click(acts.button('take 1 from Lives'));
+  await acts.click(acts.button('Whole flow'));
+  await acts.write(page.locator('[data-value=lives]').getByLabel('begins at', { exact: true }), '3');
+  await acts.key('Enter');
+  // what it is called says that it is lost there
+  await acts.lead('Court', 'Game over');
+  await acts.select('Court');
+  const over = page.locator('.sentence[data-result=lost]').filter({ hasText: 'go to Game over' });
+  await acts.click(over.getByRole('button').first());
+  await acts.choose(page.getByLabel('Kind of trigger'), 'something becomes true');
+  await acts.write(page.getByLabel('Condition'), 'Lives = 0');
+  await acts.key('Enter');
+  await acts.select('Game over');
+  await acts.key('m');
+  await acts.typed('Title');
+  await acts.key('Enter');
+  await acts.click(page.locator('.sentence').getByRole('button', { name: 'After 2 s' }));
+  await acts.write(page.getByLabel('Seconds'), '5');
+  await acts.key('Enter');
+  await acts.lead('Court', 'Victory');
+  await settled(page);
+  // the usual mistake: the next game begins with what the last one ended with
+  await acts.click(page.locator('.answers'));
+  await acts.click(page.getByRole('button', { name: 'Begin a new run on Court' }).first());
+  await settled(page);
+  // with the last life the court is over as it is entered again: that is meant
+  await acts.click(page.locator('[data-finding="over-at-once court"] .message'));
+  await acts.write(page.getByLabel('It is meant, because'), 'The last life.');
+  await acts.click(acts.button('Accept'));
+  await acts.click(page.getByRole('link', { name: 'Trial' }));
+  await acts.completable(1);
+  expect(acts.count).toBeLessThanOrEqual(51);
+  const scene = page.getByRole('region', { name: 'What the player sees' });
+  const press = (name: RegExp) => scene.getByRole('button', { name }).first().click();
+  await press(/^Court/);
+  for (let n = 0; n < 3; n++) await press(/^Touch loses/);
+  await expect(scene.locator('h2')).toContainText('Game over');
+  await expect(scene.getByRole('button')).toHaveCount(1);
+  await press(/^Let the time pass/);
+  await expect(scene.locator('h2')).toContainText('Title');
+});
+
+test('one rule for all levels, the last flag to the victory, death back to the same level: thirty acts', async ({ page }) => {
+  const acts = new Wiring(page);
+  await acts.begin('Flags');
+  await acts.lead('Title', 'Hill 1');
+  await acts.piece('Flag');
+  await acts.piece('Pit');
+  for (const result of ['won', 'lost'] as const) {
+    await acts.add(result);
+    await acts.sentence(result).hover();
+    await acts.choose(acts.sentence(result).getByLabel('Whose rule it is'), 'of all levels (1)');
+  }
+  await acts.click(page.getByRole('link', { name: 'Levels' }));
+  await acts.click(acts.button('+ levels…'));
+  await acts.write(page.getByLabel('How many'), '4');
+  await acts.write(page.getByLabel('Named'), 'Hill {n}');
+  await acts.key('Enter');
+  await acts.click(page.getByRole('link', { name: 'Lane' }));
+  await acts.lead('Hill 5', 'Victory');
+  await acts.completable(5);
+  expect(acts.count).toBeLessThanOrEqual(30);
+  const { places, rules } = (await documentOf(page)) as unknown as { places: Kept['places']; rules: object[] };
+  expect(Object.values(places).filter(({ kind, rules: own }) => kind === 'level' && own.length > 0)).toEqual([]);
+  expect(rules).toMatchObject([
+    { when: { touch: 'flag' }, go: { move: 'next', else: { place: 'victory' } }, result: 'won' },
+    { when: { touch: 'pit' }, go: { move: 'again' }, result: 'lost' }
+  ]);
+});
+
+test('zones in an endless round, accepted once: twenty acts', async ({ page }) => {
+  const acts = new Wiring(page);
+  await acts.begin('Zones');
+  await acts.lead('Title', 'Zone 1');
+  await acts.add('won');
+  for (const name of ['Zone 2', 'Zone 3']) {
+    await acts.click(acts.button('Duplicate'));
+    await expect(page.getByLabel('Name of this place')).toHaveValue(name);
+  }
+  await acts.select('Zone 3');
+  await acts.key('m');
+  await acts.typed('Zone 1');
+  await acts.key('Enter');
+  await expect(acts.sentence('won')).toContainText('go to the next level, or else to Zone 1');
+  await settled(page);
+  // that it never ends is told, and accepted in one act
+  await expect(page.locator('.answers')).toContainText('finding');
+  await acts.click(acts.button('Whole flow'));
+  await acts.click(page.locator('#desk').getByRole('button', { name: 'it is meant' }).first());
+  await acts.typed('It goes on for as long as the player likes.');
+  await acts.key('Enter');
+  await acts.completable(3);
+  expect(acts.count).toBeLessThanOrEqual(22);
+});
+
+test('won and lost as signals, each heard by the first offer: forty-five acts', async ({ page }) => {
+  const acts = new Wiring(page);
+  await acts.begin('Signals');
+  await acts.lead('Title', 'Hall');
+  for (const [piece, signal, fix] of [
+    ['Goal', 'Won', 'Win when Won is raised'],
+    ['Pit', 'Lost', 'Lose when Lost is raised']
+  ] as const) {
+    await acts.piece(piece);
+    await acts.click(acts.button('+ rule without a move'));
+    const made = page.locator('.sentence').filter({ hasText: new RegExp(`On arrival|When ${piece}`) });
+    await acts.click(made.getByRole('button').first());
+    await acts.choose(page.getByLabel('Kind of trigger'), 'something is touched');
+    await acts.click(page.getByRole('option', { name: new RegExp(`^${piece}`) }));
+    await made.hover();
+    await acts.click(made.getByRole('button', { name: '+ effect' }));
+    await acts.choose(page.getByLabel('Kind of effect'), 'raise a signal');
+    await acts.write(page.getByRole('combobox', { name: 'raise a signal' }), signal);
+    await acts.key('Enter');
+    await settled(page);
+    // the usual mistake: nothing listens
+    await acts.click(page.locator('#desk').getByRole('button', { name: fix }).first());
+  }
+  await acts.lead('Hall', 'Victory');
+  await acts.completable(1);
+  expect(acts.count).toBeLessThanOrEqual(45);
+});

@@ -4,7 +4,7 @@ import { Memory } from '../check/memory.ts';
 import { apply, type Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { onlyDeletes, repairsOf } from '../repair/repairs.ts';
-import { verdictKey, type Report } from '../report/report.ts';
+import { decides, verdictKey, type Report } from '../report/report.ts';
 import { causesOf, toldFindings, type Cause } from './causes.ts';
 
 /** The causes as they are known by then, and how many states have been looked at so far. */
@@ -32,8 +32,11 @@ export function* tryCauses(
     for (const change of repairsOf(document, cause.verdict)) {
       const after = finish(checking(apply(document, change.patch), { limit, memory, firstGame: false }));
       states += after.states;
-      const fixed = { change, removed: removedBy(before, after) };
-      if (fixed.removed.has(verdictKey(cause.verdict)) && (!best || better(fixed, best))) best = fixed;
+      const removed = removedBy(before, after);
+      const fixed = { change, removed, gain: removed.size - addedBy(before, after) };
+      // what brings as much as it takes away is no fix
+      const fixes = removed.has(verdictKey(cause.verdict)) && fixed.gain > 0;
+      if (fixes && (!best || better(fixed, best))) best = fixed;
       yield { causes, states };
     }
     cause.fix = best ? { change: best.change, removes: best.removed.size } : null;
@@ -48,12 +51,20 @@ interface Fixed {
   change: Change;
   /** The findings that are gone. */
   removed: Set<string>;
+  /** How many fewer findings there are. */
+  gain: number;
 }
 
 /** What only deletes is the last resort; else what removes more, and of several the one that is offered first. */
 function better(one: Fixed, other: Fixed): boolean {
   const [deletes, otherDeletes] = [one, other].map(({ change }) => onlyDeletes(change));
-  return deletes === otherDeletes ? one.removed.size > other.removed.size : otherDeletes!;
+  return deletes === otherDeletes ? one.gain > other.gain : otherDeletes!;
+}
+
+/** How many errors and warnings a later report has that were no findings before. */
+function addedBy(before: string[], after: Report): number {
+  const known = new Set(before);
+  return toldFindings(after).filter((verdict) => decides(verdict) && !known.has(verdictKey(verdict))).length;
 }
 
 /** Of some findings those that a later report has no longer; what it leaves open is not gone. */

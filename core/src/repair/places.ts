@@ -151,6 +151,22 @@ const movesOn: Offers = (document, { subject: id }) => {
   ];
 };
 
+/** A new run is begun where a game begins and what an earlier one ended with is still there. */
+function runsBegun(document: FlowDocument): Change[] {
+  const { home } = prepare(document);
+  const carried = Object.values(document.variables).some(({ scope }) => scope === 'run');
+  if (home === undefined || !carried) return [];
+  return document.places[home]!.rules.flatMap(({ id, ...rule }) => {
+    const { when, go, do: effects = [] } = rule;
+    const leads = go && ('place' in go ? isLevel(document, go.place) : ['first', 'next'].includes(go.move));
+    if (!leads || effects.some((effect) => 'begin' in effect)) return [];
+    const begun = { ...rule, do: [{ begin: 'run' as const }, ...effects] };
+    return [
+      changeRule(document, id, begun, `Begin a new run ${'press' in when ? `on ${when.press}` : `in ${name(document, home)}`}`)
+    ];
+  });
+}
+
 const endingInReach: Offers = (document, { why = [] }) => {
   const places = why.flatMap(({ places: named_ }) => named_ ?? []);
   const endings = Object.keys(document.places).filter((id) => document.places[id]!.kind === 'ending');
@@ -167,7 +183,7 @@ const endingInReach: Offers = (document, { why = [] }) => {
     return [together(document, `Add an ending, reached from ${name(document, home)}`, () => made, leave)];
   }
   const home = prepare(document).home;
-  const found: Change[] = [];
+  const found: Change[] = runsBegun(document);
   const left = endingOf(document, 'left') ?? endings[0]!;
   if (home !== undefined && places.includes(home)) found.push(wired(document, home, left));
   else if (home !== undefined) {

@@ -77,8 +77,7 @@ export function wireRule(document: FlowDocument, from: Id, to: Id): NewRule {
   if (goesOnByItself(source)) return { when: free(source, [{ after: 2 }], target.name), go };
   if (source.kind !== 'level') return { when: { press: target.name }, go };
   if (target.kind === 'menu') return { when: { press: target.name }, go: { place: to, over: true } };
-  const loses = target.kind === 'ending' && target.outcome === 'lost';
-  if (loses) return { when: free(source, touches(source, 'hazard'), 'Lose'), go, result: 'lost' };
+  if (isLoss(target)) return { when: free(source, touches(source, 'hazard'), 'Lose'), go, result: 'lost' };
   // a second way to win would rob the first of its meaning: what is pulled then is a plain way out
   // and a room that is completed by leaving it is left
   if (source.goal === 'leave' || winsAlready(document, from)) return doorRule(document, from, to);
@@ -93,8 +92,8 @@ export function leadTo(document: FlowDocument, from: Id, to: Id): Change {
   const target = document.places[to]!;
   const open = winning(document, from).find(({ go }) => go && 'move' in go && go.move === 'next' && !go.else);
   const last = Object.values(document.orders).every(({ levels }) => !levels.includes(from) || levels.at(-1) === from);
-  const goesOn = target.kind === 'interlude' || (target.kind === 'ending' && target.outcome !== 'lost');
-  if (!open || !last || !goesOn) return addRule(document, { place: from }, wireRule(document, from, to));
+  if (!open || !last || target.kind === 'menu' || isLoss(target))
+    return addRule(document, { place: from }, wireRule(document, from, to));
   const { id, ...rule } = open;
   return changeRule(document, id, { ...rule, go: { ...(rule.go as MoveTarget), else: { place: to } } });
 }
@@ -135,6 +134,12 @@ export function freeControl(document: FlowDocument): string {
   const numbered = Array.from({ length: taken.size + 1 }, (_, n) => `Control ${n + 1}`);
   return ['Pause', ...numbered].find((name) => !taken.has(name))!;
 }
+
+/** Whether a place is where a loss leads: an ending says so, of an interlude the name. */
+const isLoss = (place: Place) =>
+  place.kind === 'ending'
+    ? place.outcome === 'lost'
+    : place.kind === 'interlude' && /\b(game over|lost|defeat(ed)?|dead|died|failed|out of (time|lives))\b/i.test(place.name);
 
 /** An interlude without buttons. */
 const goesOnByItself = ({ kind, rules }: Place) => kind === 'interlude' && !rules.some(({ when }) => 'press' in when);

@@ -34,8 +34,8 @@ export function* tryCauses(
       states += after.states;
       const removed = removedBy(before, after);
       const fixed = { change, removed, gain: removed.size - addedBy(before, after) };
-      // what brings as much as it takes away is no fix
-      const fixes = removed.has(verdictKey(cause.verdict)) && fixed.gain > 0;
+      // what brings more than it takes away is no fix; a step that leads on to the next question is
+      const fixes = removed.has(verdictKey(cause.verdict)) && fixed.gain >= 0;
       if (fixes && (!best || better(fixed, best))) best = fixed;
       yield { causes, states };
     }

@@ -25,6 +25,7 @@ export function* tryCauses(
 ): Generator<Tried, Cause[]> {
   const causes = causesOf(document, report);
   const before = toldFindings(report).map(verdictKey);
+  const weighty = new Set(toldFindings(report).filter(decides).map(verdictKey));
   const memory = new Memory();
   let states = 0;
   for (let cause = untried(causes); cause; cause = untried(causes)) {
@@ -33,7 +34,7 @@ export function* tryCauses(
       const after = finish(checking(apply(document, change.patch), { limit, memory, firstGame: false }));
       states += after.states;
       const removed = removedBy(before, after);
-      const fixed = { change, removed, gain: removed.size - addedBy(before, after) };
+      const fixed = { change, removed, gain: [...removed].filter((key) => weighty.has(key)).length - addedBy(before, after) };
       // what brings more than it takes away is no fix; a step that leads on to the next question is
       const fixes = removed.has(verdictKey(cause.verdict)) && fixed.gain >= 0;
       if (fixes && (!best || better(fixed, best))) best = fixed;
@@ -51,7 +52,7 @@ interface Fixed {
   change: Change;
   /** The findings that are gone. */
   removed: Set<string>;
-  /** How many fewer findings there are. */
+  /** How many fewer errors and warnings there are. */
   gain: number;
 }
 

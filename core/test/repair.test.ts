@@ -103,8 +103,12 @@ describe('repairs', () => {
     const [fix] = repairsOf(document, stuck);
     expect(fix!.label).to.equal('Begin a new run on Court');
     expect(failing(apply(document, fix!.patch)).map(({ check: name }) => name)).to.deep.equal(['over-at-once']);
-    const [cause] = finish(tryCauses(document, check(document)));
-    expect([cause!.verdict.check, cause!.fix!.change.label]).to.deep.equal(['ending-in-reach', 'Begin a new run on Court']);
+    // lives that begin with each attempt never run out: that brings more than it takes away
+    const causes = finish(tryCauses(document, check(document)));
+    expect(causes.map(({ verdict, fix: tried }) => [verdict.check, tried?.change.label])).to.deep.equal([
+      ['ending-in-reach', 'Begin a new run on Court'],
+      ['over-at-once', undefined]
+    ]);
   });
 
   it('say where to go after the last level, and open a lock that never opens', () => {

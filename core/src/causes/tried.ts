@@ -25,7 +25,6 @@ export function* tryCauses(
 ): Generator<Tried, Cause[]> {
   const causes = causesOf(document, report);
   const before = toldFindings(report).map(verdictKey);
-  const weighty = new Set(toldFindings(report).filter(decides).map(verdictKey));
   const memory = new Memory();
   let states = 0;
   for (let cause = untried(causes); cause; cause = untried(causes)) {
@@ -34,7 +33,7 @@ export function* tryCauses(
       const after = finish(checking(apply(document, change.patch), { limit, memory, firstGame: false }));
       states += after.states;
       const removed = removedBy(before, after);
-      const fixed = { change, removed, gain: [...removed].filter((key) => weighty.has(key)).length - addedBy(before, after) };
+      const fixed = { change, removed, gain: against(report) - against(after) };
       // what brings more than it takes away is no fix; a step that leads on to the next question is
       const fixes = removed.has(verdictKey(cause.verdict)) && fixed.gain >= 0;
       if (fixes && (!best || better(fixed, best))) best = fixed;
@@ -62,11 +61,8 @@ function better(one: Fixed, other: Fixed): boolean {
   return deletes === otherDeletes ? one.gain > other.gain : otherDeletes!;
 }
 
-/** How many errors and warnings a later report has that were no findings before. */
-function addedBy(before: string[], after: Report): number {
-  const known = new Set(before);
-  return toldFindings(after).filter((verdict) => decides(verdict) && !known.has(verdictKey(verdict))).length;
-}
+/** How many errors and warnings there are, also those that the list leaves out, and how many questions are open. */
+const against = ({ checks }: Report): number => checks.filter((verdict) => decides(verdict) || verdict.outcome === 'open').length;
 
 /** Of some findings those that a later report has no longer; what it leaves open is not gone. */
 function removedBy(before: string[], after: Report): Set<string> {

@@ -9,7 +9,15 @@ import { placeName, ruleWords } from '../words/words.ts';
 import { goalCounts, goalsPartial } from './goal-checks.ts';
 import { gainsKept, lostElsewhere } from './loss-checks.ts';
 import type { Reason, Verdict } from '../report/report.ts';
-import { goodTargets, numbersSkipped, overtakenDeadlines, rulesHidden, sharedOverridden, waitsTooShort } from './rule-checks.ts';
+import {
+  goodTargets,
+  hidingRules,
+  numbersSkipped,
+  overtakenDeadlines,
+  rulesHidden,
+  sharedOverridden,
+  waitsTooShort
+} from './rule-checks.ts';
 import { loads, nameNumbers, orders } from './order-checks.ts';
 import { plain, verdict } from './verdict.ts';
 import { placeKinds } from '../vocabulary/places.ts';
@@ -18,6 +26,7 @@ import { rulesTo } from '../play/leading.ts';
 
 /** All verdicts of the document checks. */
 export function documentChecks(flow: Flow): Verdict[] {
+  const hiding = hidingRules(flow);
   return [
     ...misfits(flow),
     ...signals(flow),
@@ -32,8 +41,8 @@ export function documentChecks(flow: Flow): Verdict[] {
     ...variablesUsed(flow),
     ...namesUnique(flow),
     ...overtakenDeadlines(flow),
-    ...rulesHidden(flow),
-    ...sharedOverridden(flow),
+    ...rulesHidden(flow, hiding),
+    ...sharedOverridden(flow, hiding),
     ...numbersSkipped(flow),
     ...waitsTooShort(flow),
     ...lostElsewhere(flow),

@@ -71,9 +71,8 @@ function surelyLeaves({ document }: Flow, { rule, owner }: FittingRule): boolean
 }
 
 /** Two rules on one event, of which the first always leaves: the second can never be read. */
-export function rulesHidden(flow: Flow): Verdict[] {
+export function rulesHidden(flow: Flow, hiding = hidingRules(flow)): Verdict[] {
   const { document } = flow;
-  const hiding = hidingRules(flow);
   return [...flow.rules.values()].flatMap((rule) => {
     const { when } = rule.rule;
     // `holds` rules have each their own moment, and of choices only the one made is read
@@ -98,9 +97,8 @@ export function rulesHidden(flow: Flow): Verdict[] {
 }
 
 /** `shared-overridden`: in none of its levels a rule of the level or of its group is read before a shared one and leads away. */
-export function sharedOverridden(flow: Flow): Verdict[] {
+export function sharedOverridden(flow: Flow, hiding = hidingRules(flow)): Verdict[] {
   const { document } = flow;
-  const hiding = hidingRules(flow);
   return [...flow.rules.values()].flatMap(({ id, owner, rule: { when } }) => {
     if ('place' in owner || 'holds' in when || 'choose' in when) return [];
     const over = (hiding.get(id) ?? []).flatMap(({ place, by }) => (by && !same(by.owner, owner) ? [{ place, by }] : []));

@@ -12,7 +12,7 @@ export interface Placeholder {
 }
 
 /** The words before the brackets. */
-export const shownWords = ['left', 'taken', 'count', 'wins', 'name', 'number', 'saved'] as const;
+const shownWords = ['left', 'taken', 'count', 'wins', 'name', 'number', 'saved'] as const;
 export type ShownWord = (typeof shownWords)[number];
 const isShownWord = (word: string): boolean => (shownWords as readonly string[]).includes(word);
 

@@ -13,7 +13,7 @@ import { readingOf, valueOf } from './turn.ts';
 import { countOf } from '../vocabulary/pieces.ts';
 
 /** Which of its texts the active place shows, counted from 0; -1 where it has none that fits. */
-export function caseShown(flow: Flow, state: State): number {
+function caseShown(flow: Flow, state: State): number {
   const place = active(state).place;
   return casesOf(own(flow.document.places, place)?.message).findIndex(
     ({ if: condition }) => condition === undefined || holdsIn(flow, state, place, condition)

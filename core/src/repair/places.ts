@@ -28,7 +28,7 @@ import { answerRows, fillingRule } from '../sheet/answers.ts';
 import { placeName, ruleWords, variableName } from '../words/words.ts';
 import { withoutExpectation } from './misfits.ts';
 import { named, type Offers } from './offers.ts';
-import { deadRule, goalCount, openings, otherwiseTo } from './rules.ts';
+import { beginningRun, deadRule, goalCount, openings, otherwiseTo } from './rules.ts';
 import { rulesTo } from '../play/leading.ts';
 
 const name = (document: FlowDocument, id: Id) => placeName(document, id);
@@ -156,14 +156,12 @@ function runsBegun(document: FlowDocument): Change[] {
   const { home } = prepare(document);
   const carried = Object.values(document.variables).some(({ scope }) => scope === 'run');
   if (home === undefined || !carried) return [];
-  return document.places[home]!.rules.flatMap(({ id, ...rule }) => {
+  return document.places[home]!.rules.flatMap((rule) => {
     const { when, go, do: effects = [] } = rule;
     const leads = go && ('place' in go ? isLevel(document, go.place) : ['first', 'next'].includes(go.move));
     if (!leads || effects.some((effect) => 'begin' in effect)) return [];
-    const begun = { ...rule, do: [{ begin: 'run' as const }, ...effects] };
-    return [
-      changeRule(document, id, begun, `Begin a new run ${'press' in when ? `on ${when.press}` : `in ${name(document, home)}`}`)
-    ];
+    const where = 'press' in when ? `on ${when.press}` : `in ${name(document, home)}`;
+    return [beginningRun(document, rule, `Begin a new run ${where}`)];
   });
 }
 

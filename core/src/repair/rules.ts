@@ -250,16 +250,19 @@ function askForAll(document: FlowDocument, subject: string): Change[] {
   });
 }
 
+/** The rule begins a new run first. */
+export const beginningRun = (document: FlowDocument, { id, ...rule }: Rule, label: string): Change =>
+  changeRule(document, id, { ...rule, do: [{ begin: 'run' }, ...(rule.do ?? [])] }, label);
+
 const freshStart: Offers = (document, { subject: id, variables = [] }) => {
   const { rule } = findRule(document, id)!;
   const names = variables.map((variable) => variableName(document, variable)).join(', ');
-  const begun = { ...rest(rule), do: [{ begin: 'run' as const }, ...(rule.do ?? [])] };
   const reset = { ...rest(rule), do: [...variables.map((variable) => ({ reset: variable })), ...(rule.do ?? [])] };
   const scopes = variables.map(
     (variable) => (now: FlowDocument) => changeVariable(now, variable, { ...now.variables[variable]!, scope: 'attempt' })
   );
   return [
-    changeRule(document, id, begun, 'Begin a new run in this rule'),
+    beginningRun(document, rule, 'Begin a new run in this rule'),
     changeRule(document, id, reset, `Set ${names} back there`),
     together(document, `Begin ${names} with each attempt`, ...scopes)
   ];

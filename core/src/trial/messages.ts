@@ -1,7 +1,7 @@
 /** What players really read on arriving at a place: each of its texts as it is shown first, or that it never is. */
 import { checking, type CheckOptions } from '../check/check.ts';
 import { casesOf } from '../document/messages.ts';
-import { own, type FlowDocument, type Id, type Step } from '../document/types.ts';
+import { own, type FlowDocument, type Id } from '../document/types.ts';
 import type { Progress } from '../explore/facts.ts';
 import { messageIn } from '../play/messages.ts';
 import { playSteps } from './trial.ts';
@@ -9,7 +9,6 @@ import { playSteps } from './trial.ts';
 export interface ShownCase {
   /** As it stands there after a shortest route; undefined where no arrival shows it that is known. */
   text?: string;
-  route?: Step[];
   /** Every arrival was looked at. */
   complete: boolean;
 }
@@ -31,6 +30,6 @@ export function* textsShown(document: FlowDocument, place: Id, options: CheckOpt
     const shown: ShownCase = { complete: found?.outcome !== 'open' && report.complete };
     if (found?.outcome !== 'fails' || !found.route) return shown;
     const { trial } = playSteps(document, found.route)!;
-    return { ...shown, route: found.route, text: messageIn(trial.flow, trial.state) };
+    return { ...shown, text: messageIn(trial.flow, trial.state) };
   });
 }

@@ -4,13 +4,15 @@
  * only continued, so that any line can be gone back to.
  */
 import { same } from '../document/patch.ts';
-import { findRule, own, type FlowDocument, type Id, type Rule, type Step, type Draw, type Event } from '../document/types.ts';
+import { findRule, own, type FlowDocument, type Id, type Step, type Draw, type Event } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
 import { eventsIn } from '../play/events.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { begin, beginOnce, handle, handleOnce, type Beginning, type Pick, type Result } from '../play/handle.ts';
 import { active, bottom, copyState, type State } from '../play/state.ts';
-import { valueOf, type Turn, type Watcher } from '../play/turn.ts';
+import type { FittingRule } from '../play/fit.ts';
+import { happen } from '../play/effects.ts';
+import { Turn, valueOf, type Watcher } from '../play/turn.ts';
 import { randomFrom } from '../document/random.ts';
 
 export interface ValueChange {
@@ -208,26 +210,27 @@ function watcherOf(line: Line): Watcher {
     },
     // what becomes true is looked at all the time: only what listened to the event is worth a word
     read: ({ id, rule }, truth) => void (!truth && !('holds' in rule.when) && line.held.push(id)),
-    moving: ({ id, rule }, to, _, turn) => void line.moves.push({ rule: id, to, leaving: leavingState(turn, rule, before) }),
+    moving: (rule, to, _, turn) => void line.moves.push({ rule: rule.id, to, leaving: leavingState(turn, rule, before) }),
     entered: (place) => void line.entered.push(place),
     stranded: ({ id }) => void line.stranded.push(id)
   };
 }
 
-/** A state as its player sees it: without what a rule did that is seen only when the screen is covered. */
-function leavingState({ flow, state }: Turn, { do: effects = [] }: Rule, before: State | undefined): State {
-  const seen = copyState(state);
-  if (!before) return seen;
-  for (const effect of effects.filter(({ at }) => at === 'hidden')) {
-    const variable = 'set' in effect ? effect.set : 'reset' in effect ? effect.reset : undefined;
-    const { scope } = (variable !== undefined && own(flow.document.variables, variable)) || {};
-    if (scope) seen[scope][variable!] = before[scope][variable!]!;
-    const { pieces, run, runPieces, orders, kept, keptPieces, won } = before;
-    if ('remove' in effect || 'restore' in effect || 'defeat' in effect) Object.assign(seen, { pieces, runPieces, keptPieces });
-    if ('begin' in effect || 'erase' in effect) Object.assign(seen, { run, runPieces, orders });
-    if ('erase' in effect) Object.assign(seen, { kept, keptPieces, won });
-  }
-  return seen;
+/** A state as its player sees it: of a rule that was about to fire, only what is not kept until the screen is covered. */
+function leavingState(turn: Turn, rule: FittingRule, before: State | undefined): State {
+  if (!before) return copyState(turn.state);
+  // what it draws besides is drawn again, and not shown before the next place is
+  const seen = new Turn(
+    turn.flow,
+    before,
+    {},
+    () => 0,
+    () => {}
+  );
+  rule.rule.do?.forEach((effect, index) => {
+    if (effect.at !== 'hidden') happen(seen, rule, effect, rule.expressions[index]);
+  });
+  return before;
 }
 
 function noteChanges(flow: Flow, before: State, state: State, line: Line): void {

@@ -4,7 +4,7 @@ import type { Value } from '../language/evaluate.ts';
 import { valueWords } from '../language/print.ts';
 import { bottom, type Bookmark } from '../play/state.ts';
 import { stepWords } from '../words/steps.ts';
-import { conditionWords, effectSeenWords, pieceName, placeName, ruleWords, variableName } from '../words/words.ts';
+import { conditionWords, effectSeenWords, pieceName, placeName, ruleWords, targetWords, variableName } from '../words/words.ts';
 import type { Game } from './beginnings.ts';
 import type { Line } from './trial.ts';
 import { countOf, pieceKinds } from '../vocabulary/pieces.ts';
@@ -35,14 +35,11 @@ export function outcomeWords(document: FlowDocument, line: Line): string {
 
 /** Where a saved game goes on and what it brings back: "Net Loft at Back, progress 20; Lives 2". */
 export function bookmarkWords(document: FlowDocument, { level, entry, progress, run, attempt }: Bookmark): string {
-  const place = own(document.places, level);
-  const at = entry !== null && place?.kind === 'level' ? ` at ${own(place.entries, entry)?.name ?? entry}` : '';
+  const where = targetWords(document, { place: level, ...(entry !== null && { entry }) });
   const values = Object.entries({ ...run, ...attempt }).map(
     ([id, value]) => `${variableName(document, id)} ${valueWords(value)}`
   );
-  return [`${placeName(document, level)}${at}, progress ${progress}`, ...(values.length > 0 ? [values.join(', ')] : [])].join(
-    '; '
-  );
+  return [`${where}, progress ${progress}`, ...(values.length > 0 ? [values.join(', ')] : [])].join('; ');
 }
 
 /** Why nothing happened: no rule listens, or the conditions of those that do did not hold. */

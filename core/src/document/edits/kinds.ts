@@ -7,7 +7,6 @@ import {
   targetsOf,
   type FlowDocument,
   type Id,
-  type Outcome,
   type Place,
   type PlaceKind,
   type Target
@@ -19,7 +18,7 @@ import { emptyPlace, intoOrder, outOfOrders } from './places.ts';
  * Makes a place one of another kind. Its name, texts, tags, expectations and rules stay; what only a level has goes with
  * it, and so do results of its own rules, the order it stands in, and what targets say that the new kind cannot have.
  */
-export function changeKind(document: FlowDocument, id: Id, kind: PlaceKind, outcome?: Outcome): Change {
+export function changeKind(document: FlowDocument, id: Id, kind: PlaceKind): Change {
   const before = document.places[id]!;
   const series = new Series(document);
   if (before.kind === kind) return series.whole('');
@@ -32,7 +31,7 @@ export function changeKind(document: FlowDocument, id: Id, kind: PlaceKind, outc
     ...(look && { look })
   };
   const own = before.kind === 'level' ? rules.map(({ result: _result, ...rule }) => rule) : rules;
-  const place = { ...emptyPlace(kind, name, outcome), ...kept, rules: own, expects } as Place;
+  const place = { ...emptyPlace(kind, name), ...kept, rules: own, expects } as Place;
   series.make(change(series.now, '', [{ op: 'replace', path: `/places/${id}`, value: place }]));
   if (kind === 'level') {
     const [order] = Object.keys(series.now.orders);

@@ -66,17 +66,15 @@
     writing.focus();
   }
 
-  let previews: ShownCase[] | undefined = $state.raw();
+  /** What players read, of the document that was asked about. */
+  let preview: { of: object; shown: ShownCase[] } | undefined = $state.raw();
   let asking = $state(false);
-  /** What was found is about the document it was asked of. */
-  let of: object | undefined = $state.raw();
-  async function preview() {
+  async function askPreview() {
     const { document } = flow;
     asking = true;
     const found = await runs.messages(document, id);
     asking = false;
-    previews = found;
-    of = document;
+    preview = found && { of: document, shown: found };
   }
 </script>
 
@@ -151,12 +149,12 @@
       {/snippet}
     </Popup>
     {#if cases.some(({ text }) => text !== '')}
-      <button type="button" class="link" onclick={preview} disabled={asking}>{asking ? 'playing…' : 'preview'}</button>
+      <button type="button" class="link" onclick={askPreview} disabled={asking}>{asking ? 'playing…' : 'preview'}</button>
     {/if}
   </p>
-  {#if previews && of === flow.document}
+  {#if preview?.of === flow.document}
     <ul aria-label="What players read on arrival">
-      {#each previews as { text, complete }, index (index)}
+      {#each preview.shown as { text, complete }, index (index)}
         <li class:dim={text === undefined}>
           {text === undefined ? (complete ? 'never shown on arrival' : 'not found on arrival so far') : text}
         </li>

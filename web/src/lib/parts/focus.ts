@@ -19,8 +19,8 @@ export function returnFocus(before: Element | null): void {
 }
 
 /**
- * Whoever goes by keys keeps their place: where what has the focus is taken away, the part of the page that it stood in gets
- * it, and Tab leads on from there. Gives the end of it.
+ * A designer who works by keys keeps the place: where the control with the focus is removed, its part of the page gets the
+ * focus, and Tab leads on from there. Gives the function that stops it.
  */
 export function holdFocus(root: HTMLElement): () => void {
   let chain: Element[] = [];

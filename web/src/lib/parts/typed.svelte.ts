@@ -5,8 +5,8 @@ import { cut } from '@crow-lane/core/document/cut';
 import type { OpenFlow } from '$lib/flow/open-flow.svelte.ts';
 
 /**
- * Shows `value` and keeps what is typed when the field is left or Enter is pressed. What is being typed is never replaced
- * by somebody else's change: their text is offered when it is done. A text that is refused or trimmed is shown as it is.
+ * Shows `value` and keeps what is typed when the designer leaves the field or presses Enter. Another designer's change never
+ * replaces what is being typed: the other text is offered afterwards. A refused or trimmed text is shown as the document has it.
  */
 export function typed(
   flow: OpenFlow,

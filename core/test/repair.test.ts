@@ -148,6 +148,24 @@ describe('repairs', () => {
     expect(still(apply(locked, first!.patch), never)).to.equal(false);
   });
 
+  it('let play begin at a splash that leads to the first screen, and lead to credits that lead back', () => {
+    const screen = (name: string) =>
+      flowOf({
+        ...threeLamps,
+        places: {
+          ...threeLamps.places,
+          extra: { name, kind: 'interlude', rules: [{ id: 'on', when: { after: 2 }, go: { place: 'title' } }] }
+        }
+      });
+    const offered = (name: string) => {
+      const document = screen(name);
+      const never = failing(document).find(({ subject }) => subject === 'extra')!;
+      return repairsOf(document, never).map(({ label }) => label);
+    };
+    expect(offered('Splash')).to.deep.equal(['Let play begin at Splash']);
+    expect(offered('Credits')).to.deep.equal(['From Title to Credits by a button Credits', 'Let play begin at Credits']);
+  });
+
   it('are none of what does not fail', () => {
     for (const verdict of check(flowOf(threeLamps)).checks)
       if (verdict.outcome !== 'fails') expect(repairsOf(flowOf(threeLamps), verdict)).to.deep.equal([]);

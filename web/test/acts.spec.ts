@@ -398,6 +398,84 @@ test('a shuffled run: twenty rows at once, a sixth level not last in each, drawn
   expect(acts.count).toBeLessThanOrEqual(16);
 });
 
+test('a splash, a menu, credits, and a fall with sound and a fade to black, the score set back unseen: sixty-five acts', async ({
+  page
+}) => {
+  const acts = new Wiring(page);
+  await acts.begin('Falls');
+  await acts.key('n');
+  await acts.typed('Splash');
+  await expect(page.getByLabel('It is')).toHaveValue('interlude');
+  await acts.key('Enter');
+  await acts.key('m');
+  await acts.typed('Title');
+  await acts.key('Enter');
+  await settled(page);
+  await acts.click(acts.button('Let play begin at Splash').first());
+  await acts.lead('Title', 'Credits');
+  await acts.key('m');
+  await acts.typed('Title');
+  await acts.key('Enter');
+  await acts.lead('Title', 'Cliff 1');
+  await acts.piece('Coin', 4);
+  await acts.piece('Pit');
+  await acts.piece('Goal');
+  await acts.add('won');
+  await acts.click(acts.button('+ rule without a move'));
+  const counts = page.locator('.sentence').filter({ hasText: /On arrival|Coin is collected/ });
+  await acts.click(counts.getByRole('button').first());
+  await acts.choose(page.getByLabel('Kind of trigger'), 'something is collected');
+  await acts.click(page.getByRole('option', { name: /Coin/ }));
+  await counts.hover();
+  await acts.click(counts.getByRole('button', { name: '+ effect' }));
+  await acts.typed('Score');
+  await acts.key('Enter');
+  await acts.click(acts.button('add 1 to Score'));
+  await acts.add('lost');
+  await expect(acts.sentence('lost')).toContainText('When Pit is touched, go to the same level again.');
+  await acts.sentence('lost').hover();
+  await acts.click(acts.sentence('lost').getByRole('button', { name: '+ transition' }));
+  await acts.click(acts.sentence('lost').getByRole('button', { name: /fading/ }));
+  await acts.write(page.getByLabel('Sound'), 'fall');
+  await acts.key('Enter');
+  await acts.lead('Cliff 1', 'The end');
+  await acts.completable(1);
+  // the usual mistake: the score stays after a fall
+  await acts.click(page.locator('.answers'));
+  await acts.click(page.getByRole('tab', { name: 'worth knowing' }));
+  await expect(page.locator('[data-finding="gain-kept score"]')).toContainText('keeps what was gained');
+  await acts.click(page.getByRole('link', { name: 'Lane' }));
+  await acts.select('Cliff 1');
+  await acts.sentence('lost').hover();
+  await acts.click(acts.sentence('lost').getByRole('button', { name: '+ effect' }));
+  await acts.typed('Score');
+  await acts.key('Enter');
+  await acts.click(acts.button('set Score to 0'));
+  await acts.click(acts.sentence('lost').getByRole('button', { name: 'set Score to 0' }));
+  await acts.choose(page.getByLabel('When it is seen'), 'while the screen is covered');
+  await acts.key('Escape');
+  await acts.click(acts.button('Duplicate'));
+  await acts.completable(2);
+  await expect(acts.sentence('lost')).toContainText('set Score to 0 (unseen)');
+  expect(acts.count).toBeLessThanOrEqual(65);
+  await page.locator('.answers').click();
+  await page.getByRole('tab', { name: 'worth knowing' }).click();
+  await expect(page.locator('[data-finding^="gain-kept"], [data-finding^="lost-elsewhere"]')).toHaveCount(0);
+  // the other mistake: a fall in the second level leads to the first
+  await page.getByRole('link', { name: 'Lane' }).click();
+  await acts.select('Cliff 2');
+  await page.locator('.sentence[data-result=lost]').getByRole('button', { name: 'the same level again' }).click();
+  await page.getByRole('option', { name: 'Cliff 1' }).click();
+  await settled(page);
+  await page.locator('.answers').click();
+  await page.getByRole('tab', { name: 'worth knowing' }).click();
+  const elsewhere = page.locator('[data-finding^="lost-elsewhere"]');
+  await expect(elsewhere).toContainText('leads to Cliff 1, not back');
+  await elsewhere.locator('.message').click();
+  await page.getByRole('button', { name: 'Start the lost level again instead' }).click();
+  await expect(elsewhere).toHaveCount(0);
+});
+
 test('a game over in which nothing else acts, five seconds, and again: fifty-one acts', async ({ page }) => {
   const acts = new Wiring(page);
   await acts.begin('Serve');

@@ -4,7 +4,7 @@ import { doorOf } from '../document/doors.ts';
 import { addOtherSide, arriveAtDoor } from '../document/edits/doors.ts';
 import { removeEntry, setListed } from '../document/edits/lists.ts';
 import { changePiece, changeVariable, removePiece } from '../document/edits/parts.ts';
-import { addPlace, emptyPlace, renamePlace } from '../document/edits/places.ts';
+import { addPlace, emptyPlace, renamePlace, setStart } from '../document/edits/places.ts';
 import { addRule, changeRule, endingOf, likelyRule, removeRule, wireRule, type NewRule } from '../document/edits/rules.ts';
 import { together, type Change } from '../document/patch.ts';
 import {
@@ -68,11 +68,16 @@ const placeReached: Offers = (document, { subject: id, why = [] }) => {
   if (place.kind === 'ending' && place.outcome === 'won')
     for (const { id: rule } of openNexts(document)) found.push(...otherwiseTo(document, rule, id));
   if (rulesTo(document, id).length === 0) {
+    const leadsToStart = place.rules.some(({ go }) => go && 'place' in go && go.place === document.start);
+    const begin = () => named(`Let play begin at ${place.name}`, setStart(document, id));
+    // what is called a splash stands before the first screen and is never returned to; credits are led to
+    if (leadsToStart && /\b(splash|logo|intro|opening)\b/i.test(place.name)) return [begin()];
     if (place.kind === 'ending' && place.outcome === 'lost')
       for (const from of losing(document)) if (from !== id) found.push(wired(document, from, id));
     if (home !== undefined && home !== id && !(place.kind === 'ending' && place.outcome === 'won'))
       found.push(wired(document, home, id));
     else if (document.start !== id) found.push(wired(document, document.start, id));
+    if (leadsToStart && place.kind !== 'level') found.push(begin());
   }
   for (const { rule, never, places = [] } of why) {
     if (rule !== undefined && never !== 'place not reached') found.push(...deadRule(document, rule, never));

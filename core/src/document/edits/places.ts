@@ -53,11 +53,18 @@ export function intoOrder(document: FlowDocument, id: Id, { behind, order }: Pos
   return [{ op: 'add', path: `/orders/${into}/levels/${at || levels.length}`, value: id }];
 }
 
-/** Of which kind a new place likely is: its name says so, else from where it is reached. */
-export function likelyKind(document: FlowDocument, name: string, from: Id | undefined): PlaceKind {
+/** Of which kind a place of that name is, where the name says so. */
+export function kindSaid(name: string): PlaceKind | undefined {
   if (/\b(menu|pause|options|settings|title|select|map)\b/i.test(name)) return 'menu';
   if (/\b(game over|complete|credits|splash|loading|well done|intro|cutscene)\b/i.test(name)) return 'interlude';
   if (/\b(the end|ending|victory|won|lost)\b/i.test(name)) return 'ending';
+  return undefined;
+}
+
+/** Of which kind a new place likely is: its name says so, else from where it is reached. */
+export function likelyKind(document: FlowDocument, name: string, from: Id | undefined): PlaceKind {
+  const said = kindSaid(name);
+  if (said !== undefined) return said;
   const kind = from === undefined ? undefined : document.places[from]?.kind;
   return kind === 'level' ? 'interlude' : 'level';
 }

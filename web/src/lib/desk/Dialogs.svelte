@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { addPlace, emptyPlace, likelyKind, pointersTo, removePlace, setStart } from '@crow-lane/core/document/edits/places';
+  import { addPlace, emptyPlace, kindSaid, likelyKind, pointersTo, removePlace, setStart } from '@crow-lane/core/document/edits/places';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
   import { joinGroupAround, nextName } from '@crow-lane/core/document/edits/levels';
   import { addRule, leadTo, likelyRule, winsAlready, wireMove } from '@crow-lane/core/document/edits/rules';
@@ -129,9 +129,16 @@
     ['l', 'read the lane as a list'],
     ['?', 'this list']
   ];
-  let kind: PlaceKind = $state('level');
+  let chosenKind: PlaceKind | undefined = $state();
   $effect.pre(() => {
-    if (view.dialog?.is === 'place') kind = view.dialog.kind;
+    if (view.dialog?.is === 'place') chosenKind = undefined;
+  });
+  /** As chosen, else as its name says, else as it was asked for. A pull into a row has chosen already. */
+  const kind: PlaceKind = $derived.by(() => {
+    if (view.dialog?.is !== 'place') return 'level';
+    const { from, name, order } = view.dialog;
+    const pulled = order !== undefined || (from !== undefined && name === undefined);
+    return chosenKind ?? (pulled || typed === undefined ? undefined : kindSaid(typed)) ?? view.dialog.kind;
   });
   /** How a new level is called where the names of its order follow a pattern. */
   const usualName = $derived.by(() => {
@@ -172,7 +179,7 @@
       >
       <label>
         It is
-        <select class="select select-sm" name="kind" bind:value={kind}>
+        <select class="select select-sm" name="kind" bind:value={() => kind, (next) => (chosenKind = next)}>
           {#each placeKindsInOrder as each (each)}<option value={each}>{placeKinds[each].one}</option>{/each}
         </select>
       </label>

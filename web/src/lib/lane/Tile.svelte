@@ -131,6 +131,7 @@
     font-weight: 700;
     max-width: 100%;
     max-height: 26px;
+    flex-shrink: 0;
     overflow: hidden;
     overflow-wrap: anywhere;
   }
@@ -152,21 +153,22 @@
     margin-top: 1px;
     flex-shrink: 0;
   }
+  /* what has no room goes into a second column, which is not seen: no line is cut in half */
   .ways {
     display: flex;
-    flex-direction: column;
+    flex-flow: column wrap;
+    flex: 1;
+    min-height: 0;
+    width: 100%;
     font-size: 8px;
     line-height: 1.2;
-    max-width: 100%;
     overflow: hidden;
   }
   .ways span {
+    width: 100%;
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
-  }
-  .near:not(.level) .name {
-    max-height: 13px;
   }
   .tile:not(.level) .line {
     -webkit-line-clamp: 1;

@@ -15,7 +15,7 @@ export class Sight {
   y = $state(0);
   /** Too small to read more than a number and a name; large enough to list the ways out. */
   readonly far = $derived(this.zoom < 0.55);
-  readonly near = $derived(this.zoom >= 1.5);
+  readonly near = $derived(this.zoom >= 1.4);
 
   /** How far beside what is in sight tiles are drawn, in widths: not at all at first, so that a large flow opens in small steps. */
   private beside = $state(0);
@@ -31,9 +31,10 @@ export class Sight {
   /** Begins: tall flows at a size that can be read, wide ones are panned along. Returns what ends it. */
   begin(): () => void {
     const soon = setTimeout(() => (this.beside = 0.6));
-    // a small flow fills a large window
-    const most = this.width >= 1600 ? 1.6 : 1;
-    this.zoom = Math.min(most, Math.max(0.87, this.height / this.lane().height));
+    const { width, height } = this.lane();
+    // a small flow fills a large window, and no tile of it stands outside
+    const most = this.width >= 1600 ? Math.max(1, Math.min(1.6, this.width / width)) : 1;
+    this.zoom = Math.min(most, Math.max(0.87, this.height / height));
     this.keepInside();
     return () => clearTimeout(soon);
   }

@@ -104,6 +104,12 @@ const explainers: Partial<Record<CheckName, Explain>> = {
     `level-completable ${subject}`,
     ...why.flatMap(({ rule }) => (rule === undefined ? [] : [`goal-count ${rule}`, `rule-fires ${rule}`]))
   ],
+  'objective-met': (known, { subject, why = [] }) => {
+    const [place] = subject.split('/') as [string];
+    const dead = why.flatMap(({ rule }) => (rule === undefined ? [] : [`rule-fires ${rule}`, ...known.deadRule(rule)]));
+    return [`goal-count ${subject}`, ...known.away(place), ...dead];
+  },
+  'objective-needed': (_, { subject }) => [`objective-met ${subject}`],
   'attempt-ends': (known, verdict) => [`never-stuck ${verdict.subject}`, ...known.trapped(verdict)],
   'never-stuck': trapped,
   'moves-on': trapped,

@@ -150,5 +150,7 @@ class Settled {
 function answers({ rules, variables, expectations }: FlowPart, { check, subject }: Verdict): boolean {
   if (check === 'rule-fires') return rules.has(subject);
   if (check === 'value-clamped') return variables.has(subject);
+  // a part may leave out what these ask for
+  if (check === 'won-by-removal' || check === 'objective-met' || check === 'objective-needed') return false;
   return check === 'expectation' ? expectations.has(subject) : true;
 }

@@ -4,7 +4,7 @@ import { findRule, type FlowDocument, type Id } from '../document/types.ts';
 import { piecesIn, variablesIn, type Expression } from '../language/ast.ts';
 import { casesOf, valuesShown } from '../document/messages.ts';
 import { conditionAt, type FittingRule } from '../play/fit.ts';
-import type { Flow } from '../play/flow.ts';
+import { askedBeside, type Flow } from '../play/flow.ts';
 import { placeName, ruleWords } from '../words/words.ts';
 import { goalCounts, goalsPartial } from './goal-checks.ts';
 import { gainsKept, lostElsewhere } from './loss-checks.ts';
@@ -160,7 +160,8 @@ function waysBack({ document, levels }: Flow): Verdict[] {
   });
 }
 
-function variablesUsed({ document, rules, expectations }: Flow): Verdict[] {
+function variablesUsed(flow: Flow): Verdict[] {
+  const { document, rules } = flow;
   const read = new Set<Id>();
   const set = new Set<Id>();
   const note = (expression: Expression | undefined, besides?: Id) => {
@@ -175,7 +176,7 @@ function variablesUsed({ document, rules, expectations }: Flow): Verdict[] {
       note(expressions[index], effect.set);
     });
   }
-  for (const { condition } of expectations) note(condition);
+  for (const { condition } of askedBeside(flow)) note(condition);
   for (const [place, shown] of Object.entries(document.places)) {
     for (const id of valuesShown(shown)) read.add(id);
     for (const { if: text } of casesOf(shown.message)) note(text === undefined ? text : conditionAt(document, { place }, text));

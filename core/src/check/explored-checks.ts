@@ -2,6 +2,7 @@
 import { own, type FlowDocument, type Id } from '../document/types.ts';
 import { conditionWords, placeName, ruleWords } from '../words/words.ts';
 import type { Arrow, Facts } from '../explore/facts.ts';
+import { objectivesMet, objectivesNeeded, wonByRemoval } from './objective-checks.ts';
 import { overAtOnce } from './over-at-once.ts';
 import { trapChecks } from './trap-checks.ts';
 import { strandedWhy, whyNever, whyNotReached } from './reasons.ts';
@@ -13,6 +14,9 @@ export function exploredChecks(facts: Facts): Verdict[] {
     ...placesReached(facts),
     ...levelsCompletable(facts),
     ...overAtOnce(facts),
+    ...objectivesMet(facts),
+    ...objectivesNeeded(facts),
+    ...wonByRemoval(facts),
     ...trapChecks(facts),
     ...neverStranded(facts),
     ...alwaysSettles(facts),

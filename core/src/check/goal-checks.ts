@@ -5,7 +5,7 @@ import { compare } from '../language/evaluate.ts';
 import { print } from '../language/print.ts';
 import type { FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
-import { conditionWords, counted, placeName, plural } from '../words/words.ts';
+import { conditionWords, counted, objectiveWords, placeName, plural } from '../words/words.ts';
 import type { Reason, Verdict } from '../report/report.ts';
 import { plain, ruleNamed } from './verdict.ts';
 import { usedUp, countOf } from '../vocabulary/pieces.ts';
@@ -105,7 +105,7 @@ interface Asking {
 
 /** `goal-count`: in each of its levels a comparison is of a number that there can be. */
 export function goalCounts(flow: Flow): Verdict[] {
-  return [...rulesAsking(flow), ...expectationsAsking(flow)].map(({ subject, pointer, words, ...asking }) => {
+  return [...rulesAsking(flow), ...placesAsking(flow)].map(({ subject, pointer, words, ...asking }) => {
     const why = reasons(flow, asking, (comparison, there) => !canBeTrue(comparison, there));
     const failing = why.length > 0 ? `${words} asks for a number that never occurs.` : undefined;
     const more = { pointer, ...(why.length > 0 ? { why } : {}) };
@@ -140,23 +140,26 @@ function rulesAsking(flow: Flow, asks: (rule: FittingRule, comparison: GoalCompa
   });
 }
 
-function expectationsAsking({ document, expectations, levels }: Flow): Asking[] {
-  return expectations.flatMap(({ place, index, condition }) => {
+/** What is expected on arrival, and the objectives. */
+function placesAsking({ document, expectations, objectives, levels }: Flow): Asking[] {
+  const asking = (place: Id, condition: Expression, said: Pick<Asking, 'subject' | 'pointer' | 'words'>): Asking[] => {
     const comparisons = goalComparisons(condition);
     if (comparisons.length === 0) return [];
-    const [subject, pointer] = [`${place}/${index}`, `/places/${place}/expects/${index}`];
-    const words = `What ${placeName(document, place)} expects`;
-    return [
-      {
-        subject,
-        pointer,
-        words,
-        comparisons,
-        levels: isLevel(document, place) ? [place] : levels.map(([id]) => id),
-        owner: { place }
-      }
-    ];
-  });
+    const at = isLevel(document, place) ? [place] : levels.map(([id]) => id);
+    return [{ ...said, comparisons, levels: at, owner: { place } }];
+  };
+  return [
+    ...expectations.flatMap(({ place, index, condition }) => {
+      const pointer = `/places/${place}/expects/${index}`;
+      const words = `What ${placeName(document, place)} expects`;
+      return asking(place, condition, { subject: `${place}/${index}`, pointer, words });
+    }),
+    ...objectives.flatMap(({ key, place, id, condition }) => {
+      const pointer = `/places/${place}/objectives/${id}/met`;
+      const words = `The objective ${objectiveWords(document, place, id)}`;
+      return asking(place, condition, { subject: key, pointer, words });
+    })
+  ];
 }
 
 /** The comparisons that are bad, each with every level that it is bad in; what counts levels is told once. */

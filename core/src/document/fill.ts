@@ -13,7 +13,8 @@ export function filled(value: FlowDocument): FlowDocument {
   whole.places = Object.fromEntries(
     Object.entries(places).map(([id, place]) => {
       const base = { ...place, rules: place.rules ?? [], expects: place.expects ?? [] };
-      return [id, base.kind === 'level' ? { ...base, entries: base.entries ?? {}, pieces: base.pieces ?? {} } : base];
+      if (base.kind !== 'level') return [id, base];
+      return [id, { ...base, entries: base.entries ?? {}, pieces: base.pieces ?? {}, objectives: base.objectives ?? {} }];
     })
   );
   whole.groups = Object.fromEntries(Object.entries(groups).map(([id, group]) => [id, { ...group, rules: group.rules ?? [] }]));

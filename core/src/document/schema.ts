@@ -168,6 +168,9 @@ const piece = Joi.object({
   progress: percent.when('kind', { not: 'checkpoint', then: Joi.forbidden() })
 });
 
+/** What the player is to do in a level: no meaning for play, but shown, ticked off and checked. */
+const objective = Joi.object({ text: name.required(), met: condition.required(), needed: Joi.valid(true) });
+
 const free = Joi.object().unknown();
 const amount = Joi.number().min(0).max(1e6).strict();
 /** What a designer expects of a level (seconds to play, chance to win) and what it costs to load; no meaning for play. */
@@ -197,6 +200,7 @@ const kinds: Record<PlaceKind, Joi.ObjectSchema> = {
     pieces: mapOf(piece),
     goal: Joi.valid('win', 'leave'),
     progress: percent,
+    objectives: mapOf(objective).max(100),
     estimate,
     load,
     plan: free

@@ -65,7 +65,8 @@ function levels(ids: Id[], { groups = 0 }: Answers): Record<Id, Level> {
         rules: [],
         expects: [],
         entries: {},
-        pieces: { lamp: { ...lamp }, hazard: { ...hazard } }
+        pieces: { lamp: { ...lamp }, hazard: { ...hazard } },
+        objectives: {}
       }
     ])
   );
@@ -274,6 +275,7 @@ const hub: FlowShape = {
             ...rooms.map((id, n) => [`to_${id}`, door(`room ${n + 1}`)]),
             ['last', { name: 'Last door', kind: 'exit' }]
           ]),
+          objectives: {},
           rules: [
             ...rooms.map((id) => rule({ when: { touch: `to_${id}` }, go: { place: id } })),
             rule({ when: { touch: 'last' }, if: 'all(main)', go: { place: 'end' } })
@@ -288,6 +290,7 @@ const hub: FlowShape = {
               expects: [],
               entries: {},
               pieces: { lamp: { ...lamp }, back: { name: 'Door back', kind: 'exit' } },
+              objectives: {},
               rules: [
                 rule({
                   when: { touch: 'back' },

@@ -139,6 +139,7 @@ export interface Level extends PlaceBase {
   pieces: Record<Id, Piece>;
   goal?: 'win' | 'leave';
   progress?: number;
+  objectives: Record<Id, Objective>;
   estimate?: Estimate;
   load?: Load;
   plan?: Record<string, unknown>;
@@ -154,6 +155,13 @@ export interface Ending extends PlaceBase {
   outcome: Outcome;
 }
 export type Place = Menu | Level | Interlude | Ending;
+
+/** What the player is to do in a level besides winning it; what is `needed` has to be met before it is won. */
+export interface Objective {
+  text: string;
+  met: string;
+  needed?: true;
+}
 
 export interface Entry {
   name: string;

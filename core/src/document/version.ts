@@ -7,7 +7,12 @@ export function versionOf(document: FlowDocument): FlowDocument['version'] {
   const newer =
     rules.some(
       ({ when, by, do: effects }) => 'side' in when || by?.colour !== undefined || effects?.some((each) => 'defeat' in each)
-    ) || Object.values(document.places).some(({ message }) => typeof message === 'object' || /\{[^{}]*\(/.test(message ?? ''));
+    ) || Object.values(document.places).some(
+      (place) =>
+        typeof place.message === 'object' ||
+        /\{[^{}]*\(/.test(place.message ?? '') ||
+        (place.kind === 'level' && Object.keys(place.objectives).length > 0)
+    );
   if (newer) return 2;
   const texts = [
     ...rules.flatMap(({ if: condition, when, do: effects = [] }) => [

@@ -11,8 +11,8 @@ import { versionOf } from './version.ts';
 const keys = [
   ...(
     'id check subject reason rests name brief bug kind outcome type draw scope initial min max choices levels rows group ' +
-    'goal seconds chance megabytes progress count renew facing message tags look estimate load plan entries pieces ' +
-    'when if do go result by note text start'
+    'goal seconds chance megabytes progress count renew facing message tags look estimate load plan entries pieces objectives ' +
+    'when if do go result by note text met needed start'
   ).split(' '),
   ...keysOf(triggers),
   ...keysOf(events),
@@ -22,9 +22,9 @@ const keys = [
 ];
 const rank = new Map([...new Set(keys)].map((key, index) => [key, index]));
 /** Below these the keys are ids and their order is the display order. */
-const maps = new Set([...documentKeys.filter((key) => documentParts[key] === 'map'), 'entries', 'pieces', 'values']);
+const maps = new Set([...documentKeys.filter((key) => documentParts[key] === 'map'), 'entries', 'pieces', 'objectives', 'values']);
 /** Filled in when they are read, so that they may be left out when they are empty. */
-const filledIn = new Set(['rules', 'expects', 'entries', 'pieces']);
+const filledIn = new Set(['rules', 'expects', 'entries', 'pieces', 'objectives']);
 /** Kept as the designer's own data: nothing of it is reordered or left out. */
 const free = new Set(['look', 'plan']);
 

@@ -115,6 +115,15 @@ export interface Facts {
   stranded: Map<Id, Arrow>;
   unsettled: Map<Id, { arrow: Arrow; rules: Id[] }>;
   unexpected: Map<string, Arrow>;
+  /**
+   * By `level/objective`: where it first held when all had settled there, or as the level was won; where a level was first won
+   * without it, and by which rule; and those that some win there was held against.
+   */
+  met: Map<string, Arrow>;
+  unmet: Map<string, { arrow: Arrow; rule: Id }>;
+  judged: Set<string>;
+  /** By rule: where it first won in an event in which an effect had removed a pickup that it counts. */
+  wonByRemoval: Map<Id, Arrow>;
   carried: Map<Id, { arrow: Arrow; variables: Id[] }>;
   /**
    * By variable: by which rules a number beyond its range was assigned, and where first; not known of a number of which

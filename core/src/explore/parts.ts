@@ -249,6 +249,7 @@ function slice(flow: Flow, kept: Kept, assigned: Set<Id>): FlowPart {
     flow: {
       ...part,
       home: flow.home,
+      objectives: [],
       expectations: part.expectations.filter(({ place, index }) => kept.expectations.has(`${place}/${index}`))
     },
     rules: kept.rules,

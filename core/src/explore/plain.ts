@@ -7,7 +7,7 @@ import { parts, termsIn } from '../language/ast.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
 import { print } from '../language/print.ts';
 import { eventsIn } from '../play/events.ts';
-import type { FittingRule } from '../play/fit.ts';
+import { piecesCounted, type FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import { begin, handle, type Result } from '../play/handle.ts';
 import { active, bottom, keyOf, type State } from '../play/state.ts';
@@ -61,6 +61,10 @@ class Exploration {
   readonly stranded = new Map<Id, Arrow>();
   readonly unsettled: Facts['unsettled'] = new Map();
   readonly unexpected = new Map<string, Arrow>();
+  readonly met = new Map<string, Arrow>();
+  readonly unmet: Facts['unmet'] = new Map();
+  readonly judged = new Set<string>();
+  readonly wonByRemoval = new Map<Id, Arrow>();
   readonly carried: Facts['carried'] = new Map();
   readonly clamped: Facts['clamped'] = new Map();
   readonly rules = new Map<Id, RuleFacts>();
@@ -118,6 +122,8 @@ class Exploration {
     }
     const level = flow.document.places[bottom(state!).place]!;
     const pieces = level.kind === 'level' ? level.pieces : {};
+    for (const { key, condition } of flow.objectives.filter((each) => each.place === bottom(state!).place))
+      if (!this.met.has(key) && evaluate(condition, readingOf(flow, state!))) this.met.set(key, arrow);
     for (const place of settledIn) {
       this.noteArrival(place, state!);
       for (const { index, condition } of flow.expectations.filter((each) => each.place === place)) {
@@ -199,6 +205,10 @@ class Exploration {
       stranded: this.stranded,
       unsettled: this.unsettled,
       unexpected: this.unexpected,
+      met: this.met,
+      unmet: this.unmet,
+      judged: this.judged,
+      wonByRemoval: this.wonByRemoval,
       carried: this.carried,
       clamped: this.clamped,
       rules: this.rules,
@@ -218,8 +228,10 @@ class Note implements Watcher {
   afresh = false;
   private readonly firsts: [Map<string, Arrow>, Id][] = [];
   private readonly passes: [level: Id, rule: Id][] = [];
+  private readonly misses: [objective: string, rule: Id][] = [];
   private readonly faults: [place: Id, rules: Id[]][] = [];
   private readonly overflows: [variable: Id, rule: Id][] = [];
+  private readonly removals = new Set<Id>();
   /** The last rules that fired: when the event never settles, those of the loop. */
   private readonly last: Id[] = [];
 
@@ -243,9 +255,27 @@ class Note implements Watcher {
     this.last.push(id);
   }
 
-  moving({ rule }: FittingRule, to: Id | null, afresh: boolean, { flow, state }: Turn): void {
+  removed(piece: Id): void {
+    this.removals.add(piece);
+  }
+
+  /** A rule is about to win the bottom level: held against its objectives, and against what was removed. */
+  private wins(rule: FittingRule, place: Id, turn: Turn): void {
+    const { met, judged, wonByRemoval } = this.found;
+    for (const { key, condition } of turn.flow.objectives.filter((each) => each.place === place)) {
+      judged.add(key);
+      if (evaluate(condition, turn.reading())) this.firsts.push([met, key]);
+      else this.misses.push([key, rule.id]);
+    }
+    if ([...piecesCounted(rule)].some((piece) => this.removals.has(piece))) this.firsts.push([wonByRemoval, rule.id]);
+  }
+
+  moving(moved: FittingRule, to: Id | null, afresh: boolean, turn: Turn): void {
+    const { rule } = moved;
+    const { flow, state } = turn;
     const { place } = bottom(state);
     const level = flow.document.places[place]!;
+    if (rule.result === 'won') this.wins(moved, place, turn);
     if (level.kind === 'level' && this.afresh && afresh && to !== place) this.passes.push([place, rule.id]);
     if (level.kind !== 'level' || state.stack.length > 1) return;
     const leaves = afresh && to !== place;
@@ -287,6 +317,8 @@ class Note implements Watcher {
   tell(arrow: Arrow): void {
     for (const [map, id] of this.firsts) if (!map.has(id)) map.set(id, arrow);
     for (const [level, rule] of this.passes) if (!this.found.passed.has(level)) this.found.passed.set(level, { arrow, rule });
+    for (const [objective, rule] of this.misses)
+      if (!this.found.unmet.has(objective)) this.found.unmet.set(objective, { arrow, rule });
     for (const [variable, rule] of this.overflows) {
       const known = this.found.clamped.get(variable);
       if (known) known.rules.add(rule);

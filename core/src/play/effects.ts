@@ -30,12 +30,13 @@ const effects: { [K in EffectKind]: Happen<With<Act, K>> } = {
   set: (turn, { set }, rule, expression) => assign(turn, rule, set, evaluate(expression!, turn.reading()) as Value),
   reset: (turn, { reset }, rule) => assign(turn, rule, reset, turn.flow.document.variables[reset]!.initial),
   raise: (turn, { raise }) => void turn.queue.push({ hear: raise }),
-  remove: (turn, { remove, by = 1 }) => changeLeft(turn, remove, (left) => Math.max(0, left - by)),
-  restore: (turn, { restore }) => changeLeft(turn, restore, (_, count) => count),
+  remove(turn, { remove, by = 1 }) {
+    if (!changeLeft(turn, remove, (left) => Math.max(0, left - by))) return;
+    if (turn.bottomLevel()!.pieces[remove]!.kind === 'pickup') turn.watcher.removed?.(remove, turn);
+  },
+  restore: (turn, { restore }) => void changeLeft(turn, restore, (_, count) => count),
   defeat(turn, { defeat }) {
-    const before = leftMap(turn.flow, turn.state, defeat)?.[defeat] ?? 0;
-    changeLeft(turn, defeat, (left) => Math.max(0, left - 1));
-    if (before > 0) turn.queue.push({ defeat });
+    if (changeLeft(turn, defeat, (left) => Math.max(0, left - 1))) turn.queue.push({ defeat });
   },
   draw: (turn, { draw }) => drawOrder(turn, draw),
   begin: ({ flow, state }) => beginRun(flow, state),
@@ -53,11 +54,14 @@ function assign(turn: Turn, rule: FittingRule, id: Id, value: Value | bigint): v
   delete state.stale[id];
 }
 
-function changeLeft({ flow, state }: Turn, piece: Id, to: (left: number, count: number) => number): void {
+/** Changes how many of a piece are left; whether there are fewer then. */
+function changeLeft({ flow, state }: Turn, piece: Id, to: (left: number, count: number) => number): boolean {
   const map = leftMap(flow, state, piece);
-  if (!map) return;
+  if (!map) return false;
+  const before = map[piece]!;
   const level = flow.document.places[bottom(state).place] as Level;
-  map[piece] = to(map[piece]!, countOf(level.pieces[piece]!));
+  map[piece] = to(before, countOf(level.pieces[piece]!));
+  return map[piece]! < before;
 }
 
 function drawOrder(turn: Turn, id: Id): void {

@@ -3,7 +3,7 @@
  * A wrong target merely does not resolve; any other misfit sets its rule or expectation aside.
  */
 import { distance } from 'fastest-levenshtein';
-import { piecesIn, spelledOut, LanguageError, type Counted, type Expression } from '../language/ast.ts';
+import { parts, piecesIn, spelledOut, LanguageError, type Counted, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { assignable, isCondition, type Surroundings } from '../language/type.ts';
 import {
@@ -53,9 +53,23 @@ export interface FittingRule {
   pieces: Id[];
 }
 
+/** The pieces whose number a rule's conditions ask for. */
+export function piecesCounted({ condition, holds }: FittingRule): Set<Id> {
+  const all = [condition, holds].flatMap((text) => (text ? parts(text) : []));
+  return new Set(all.flatMap((part) => (part.kind === 'left' || part.kind === 'taken' ? [part.piece] : [])));
+}
+
 export interface Expectation {
   place: Id;
   index: number;
+  condition: Expression;
+}
+
+/** What a level asks of the player, and the subject of its verdicts: `level/objective`. */
+export interface FittingObjective {
+  key: string;
+  place: Id;
+  id: Id;
   condition: Expression;
 }
 
@@ -63,11 +77,12 @@ export interface Fit {
   misfits: Misfit[];
   rules: Map<Id, FittingRule>;
   expectations: Expectation[];
+  objectives: FittingObjective[];
 }
 
 /** Finds everything in a document that does not fit, and gives the parsed rest. */
 export function fit(document: FlowDocument): Fit {
-  const result: Fit = { misfits: [], rules: new Map(), expectations: [] };
+  const result: Fit = { misfits: [], rules: new Map(), expectations: [], objectives: [] };
   const pieces = piecesByOwner(document);
   documentMisfits(document, result.misfits, pieces);
   for (const { owner, rules, pointer } of ruleLists(document)) {
@@ -75,22 +90,24 @@ export function fit(document: FlowDocument): Fit {
   }
   for (const [id, place] of Object.entries(document.places)) {
     const scope = scopeOf(document, pieces({ place: id }), false);
+    /** A condition that stands at a place itself; undefined, and a misfit, where it does not fit. */
+    const fitting = (part: string, text: string, at = part): Expression | undefined => {
+      const { expression, error } = tryText(text, scope, (each) => isCondition(each, scope));
+      if (error)
+        result.misfits.push({ check: 'condition', subject: `${id}/${part}`, pointer: `/places/${id}/${at}`, ...error });
+      return expression;
+    };
     place.expects.forEach((text, index) => {
-      const found = tryText(text, scope, (expression) => isCondition(expression, scope));
-      if (found.error) {
-        result.misfits.push({
-          check: 'condition',
-          subject: `${id}/${index}`,
-          pointer: `/places/${id}/expects/${index}`,
-          ...found.error
-        });
-      } else result.expectations.push({ place: id, index, condition: found.expression });
+      const condition = fitting(String(index), text, `expects/${index}`);
+      if (condition) result.expectations.push({ place: id, index, condition });
     });
     casesOf(place.message).forEach(({ if: text }, index) => {
-      const error = text === undefined ? undefined : tryText(text, scope, (each) => isCondition(each, scope)).error;
-      const at = { subject: `${id}/message/${index}`, pointer: `/places/${id}/message/${index}/if` };
-      if (error) result.misfits.push({ check: 'condition', ...at, ...error });
+      if (text !== undefined) fitting(`message/${index}`, text, `message/${index}/if`);
     });
+    for (const [objective, { met }] of place.kind === 'level' ? Object.entries(place.objectives) : []) {
+      const condition = fitting(`objectives/${objective}`, met, `objectives/${objective}/met`);
+      if (condition) result.objectives.push({ key: `${id}/${objective}`, place: id, id: objective, condition });
+    }
   }
   return result;
 }

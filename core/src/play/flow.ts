@@ -12,7 +12,8 @@ import {
   type TriggerKind,
   type With
 } from '../document/types.ts';
-import { fit, type Expectation, type FittingRule, type Misfit } from './fit.ts';
+import { fit, type Expectation, type FittingObjective, type FittingRule, type Misfit } from './fit.ts';
+import type { Expression } from '../language/ast.ts';
 import { triggerKind, triggerKinds } from '../vocabulary/triggers.ts';
 import { usedUp } from '../vocabulary/pieces.ts';
 
@@ -34,6 +35,7 @@ export interface Flow {
   misfits: Misfit[];
   rules: Map<Id, FittingRule>;
   expectations: Expectation[];
+  objectives: FittingObjective[];
   levels: [Id, Level][];
   /** The start place if it is a menu without a `choose` rule, else the first such menu, if any (section 6). */
   home: Id | undefined;
@@ -42,13 +44,14 @@ export interface Flow {
 
 /** Makes a document ready for play. Rules that do not fit are set aside and listed in `misfits`. */
 export function prepare(document: FlowDocument): Flow {
-  const { misfits, rules, expectations } = fit(document);
+  const { misfits, rules, expectations, objectives } = fit(document);
   const known = new Map<string, Applying>();
   return {
     document,
     misfits,
     rules,
     expectations,
+    objectives,
     levels: levelsOf(document),
     home: homeOf(document),
     applying(place, bottom) {
@@ -59,6 +62,12 @@ export function prepare(document: FlowDocument): Flow {
     }
   };
 }
+
+/** The conditions that only checks ask, each with the place at which it is asked. */
+export const askedBeside = ({ expectations, objectives }: Flow): { place: Id; condition: Expression }[] => [
+  ...expectations,
+  ...objectives
+];
 
 function homeOf(document: FlowDocument): Id | undefined {
   const fits = (place: Place | undefined) => place?.kind === 'menu' && !place.rules.some((rule) => 'choose' in rule.when);

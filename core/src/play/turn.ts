@@ -17,6 +17,8 @@ export interface Watcher {
   drawn?(draw: Draw, turn: Turn): void;
   /** A rule assigns a number beyond its variable's range; the nearer bound is kept. */
   clamped?(rule: FittingRule, variable: Id, turn: Turn): void;
+  /** An effect `remove` has lowered how many of a pickup are left. */
+  removed?(piece: Id, turn: Turn): void;
   /** A rule moves; the state is still as before the move. `afresh` when the move clears the stack. */
   moving?(rule: FittingRule, to: Id | null, afresh: boolean, turn: Turn): void;
   /** A place has been entered, afresh or opened over another; its arrive rules have not been read. */

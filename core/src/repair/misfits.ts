@@ -12,6 +12,7 @@ import { effects } from '../vocabulary/effects.ts';
 import type { Named as Names, Shape } from '../vocabulary/fields.ts';
 import { triggers } from '../vocabulary/triggers.ts';
 import { capital } from '../words/words.ts';
+import { withoutObjective } from './goals.ts';
 import { named, type Offers } from './offers.ts';
 
 type Named = Record<Id, { name: string }>;
@@ -125,6 +126,7 @@ const condition: Offers = (document, { subject }) => [
     });
   }),
   ...withoutExpectation(document, subject),
+  ...withoutObjective(document, subject),
   ...withoutRule(document, subject)
 ];
 

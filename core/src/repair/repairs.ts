@@ -6,6 +6,7 @@ import { verdictKey, type CheckName, type Verdict } from '../report/report.ts';
 import { together, type Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { unaccept } from '../document/edits/lists.ts';
+import { goalRepairs } from './goals.ts';
 import { listRepairs } from './lists.ts';
 import { misfitRepairs } from './misfits.ts';
 import { type Offers } from './offers.ts';
@@ -16,6 +17,7 @@ const offers: Partial<Record<CheckName, Offers>> = {
   ...misfitRepairs,
   ...placeRepairs,
   ...ruleRepairs,
+  ...goalRepairs,
   ...listRepairs,
   'accepted-unused': (document, { subject }) => {
     const entries = document.accepted.flatMap((each, index) => (verdictKey(each) === subject ? [index] : []));

@@ -4,6 +4,7 @@ import { canBeTrue, countable, goalComparisons, levelsFor, type Countable, type 
 import type { Reason } from '../report/report.ts';
 import { changePiece, changeVariable } from '../document/edits/parts.ts';
 import { changeRule, endingOf, moveRule, removeRule } from '../document/edits/rules.ts';
+import { changeObjective } from '../document/edits/objectives.ts';
 import { setExpects } from '../document/edits/lists.ts';
 import { together, type Change } from '../document/patch.ts';
 import {
@@ -134,12 +135,18 @@ export function deadRule(document: FlowDocument, id: Id, never: Reason['never'])
 
 const ruleFires: Offers = (document, { subject, why = [] }) => deadRule(document, subject, why[0]?.never);
 
-/** The texts of a subject that is a rule or an expectation, each with how to put another in its place. */
+/** The texts of a subject that is a rule, an expectation or an objective, each with how to put another in its place. */
 function textsOf(document: FlowDocument, subject: Id): { text: string; put: (text: string, words: string) => Change }[] {
   const found = findRule(document, subject);
   if (!found) {
     const [place, index] = subject.split('/') as [Id, string];
-    const text = own(document.places, place)?.expects[Number(index)];
+    const at = own(document.places, place);
+    const objective = at?.kind === 'level' ? own(at.objectives, index) : undefined;
+    if (objective) {
+      const put = (met: string, words: string) => named(words, changeObjective(document, place, index, { met }));
+      return [{ text: objective.met, put }];
+    }
+    const text = at?.expects[Number(index)];
     if (text === undefined) return [];
     return [
       {

@@ -20,7 +20,16 @@ export const families = [
   {
     id: 'completed',
     words: 'can be completed',
-    checks: ['level-completable', 'over-at-once', 'arrival-completable', 'goal-count', 'goal-partial']
+    checks: [
+      'level-completable',
+      'over-at-once',
+      'arrival-completable',
+      'goal-count',
+      'goal-partial',
+      'objective-met',
+      'objective-needed',
+      'won-by-removal'
+    ]
   },
   {
     id: 'free',
@@ -148,7 +157,7 @@ export function placeMarks(document: FlowDocument, report: Report): Map<Id, Mark
   return marks;
 }
 
-/** The place a verdict is about, itself or by a rule, a piece, an entry or an expectation of its; undefined where none is. */
+/** The place a verdict is about, itself or by a rule, a piece, an entry, an expectation or an objective of its; undefined where none is. */
 export function placeOf(document: FlowDocument, { pointer, subject }: Verdict): Id | undefined {
   const found = /^\/places\/([a-z0-9_]+)/.exec(pointer ?? '')?.[1] ?? subject.split('/')[0]!;
   if (own(document.places, found)) return found;

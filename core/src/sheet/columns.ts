@@ -27,7 +27,9 @@ export interface Column {
 
 /** The columns of a document: the same for every level, with one for each piece that some level has. */
 export function columnsOf(document: FlowDocument): Column[] {
-  return [name, group, brief, won, lost, next, ...pieceColumns(document), deadline, entries, checkpoints, progress, ...measures];
+  const asked = levelsOf(document).some(([, { objectives: asks }]) => Object.keys(asks).length > 0) ? [objectives] : [];
+  const numbers = [...pieceColumns(document), deadline, entries, checkpoints, progress, ...measures];
+  return [name, group, brief, ...asked, won, lost, next, ...numbers];
 }
 
 const level = (document: FlowDocument, id: Id) => document.places[id] as Level;
@@ -70,6 +72,17 @@ const brief: Column = {
   read: (document, id) => (level(document, id).brief ?? '').replaceAll(/\s*\n\s*/g, ' '),
   write: (document, id, text) =>
     text.length > 4000 ? 'A note has at most 4,000 letters.' : setPlaceField(document, id, 'brief', text || undefined)
+};
+
+/** What is needed is marked; it is changed on the desk, where its conditions are. */
+const objectives: Column = {
+  key: 'objectives',
+  title: 'Objectives',
+  kind: 'words',
+  read: (document, id) =>
+    Object.values(level(document, id).objectives)
+      .map(({ text, needed }) => `${text}${needed ? ' (needed)' : ''}`)
+      .join('; ')
 };
 
 const won: Column = {

@@ -41,6 +41,8 @@ export function usesOf(document: FlowDocument): Map<Id, Uses> {
     const { expects, name } = shown;
     for (const text of expects)
       for (const id of read(text)) note('read', id, { place, words: `what is expected on arrival in ${name}` });
+    for (const { met, text } of shown.kind === 'level' ? Object.values(shown.objectives) : [])
+      for (const id of read(met)) note('read', id, { place, words: `the objective “${text}” of ${name}` });
     const words = { place, words: `the text of ${name}` };
     for (const id of valuesShown(shown)) note('read', id, words);
     for (const { if: text } of casesOf(shown.message)) for (const id of read(text)) note('read', id, words);

@@ -13,6 +13,7 @@ import { active, bottom, copyState, type State } from '../play/state.ts';
 import type { FittingRule } from '../play/fit.ts';
 import { happen } from '../play/effects.ts';
 import { Turn, valueOf, type Watcher } from '../play/turn.ts';
+import { metIn } from './objectives.ts';
 import { randomFrom } from '../document/random.ts';
 
 export interface ValueChange {
@@ -43,6 +44,8 @@ export interface Line {
   /** What changed of the values, and of the pieces of the level when it is still the same. */
   values: ValueChange[];
   pieces: PieceChange[];
+  /** The objectives of the level it began in that are newly met, also those that are so as it is won. */
+  met: Id[];
   /** What became of the saved game where a rule saved, or where it is gone: a rule can also find nothing further on. */
   save: 'saved' | 'kept' | 'gone' | undefined;
   /** Rules whose target did not resolve. */
@@ -195,6 +198,7 @@ function emptyLine(step: Step, before: State | undefined): Line {
     entered: [],
     values: [],
     pieces: [],
+    met: [],
     save: undefined,
     stranded: [],
     state: undefined
@@ -210,7 +214,10 @@ function watcherOf(line: Line): Watcher {
     },
     // what becomes true is looked at all the time: only what listened to the event is worth a word
     read: ({ id, rule }, truth) => void (!truth && !('holds' in rule.when) && line.held.push(id)),
-    moving: (rule, to, _, turn) => void line.moves.push({ rule: rule.id, to, leaving: leavingState(turn, rule, before) }),
+    moving: (rule, to, _, turn) => {
+      line.moves.push({ rule: rule.id, to, leaving: leavingState(turn, rule, before) });
+      if (rule.rule.result && bottom(turn.state).place === line.bottom) line.met.push(...metIn(turn.flow, turn.state));
+    },
     entered: (place) => void line.entered.push(place),
     stranded: ({ id }) => void line.stranded.push(id)
   };
@@ -239,7 +246,10 @@ function noteChanges(flow: Flow, before: State, state: State, line: Line): void 
     if (from !== to) line.values.push({ variable, from, to });
   }
   line.save = saveOf(flow.document, before, state, line);
-  if (line.entered.includes(bottom(state).place)) return;
+  const stays = !line.entered.includes(bottom(state).place);
+  const met = new Set(metIn(flow, before));
+  line.met = [...new Set([...line.met, ...(stays ? metIn(flow, state) : [])])].filter((id) => !met.has(id));
+  if (!stays) return;
   const left = leftIn(before);
   for (const [piece, to] of Object.entries(leftIn(state)))
     if (left[piece] !== undefined && left[piece] !== to) line.pieces.push({ piece, from: left[piece], to });

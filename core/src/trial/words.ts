@@ -4,7 +4,7 @@ import type { Value } from '../language/evaluate.ts';
 import { valueWords } from '../language/print.ts';
 import { bottom, type Bookmark } from '../play/state.ts';
 import { stepWords } from '../words/steps.ts';
-import { conditionWords, effectSeenWords, pieceName, placeName, ruleWords, targetWords, variableName } from '../words/words.ts';
+import { conditionWords, effectSeenWords, objectiveWords, pieceName, placeName, ruleWords, targetWords, variableName } from '../words/words.ts';
 import type { Game } from './beginnings.ts';
 import type { Line } from './trial.ts';
 import { countOf, pieceKinds } from '../vocabulary/pieces.ts';
@@ -24,6 +24,7 @@ export function outcomeWords(document: FlowDocument, line: Line): string {
   for (const { variable, from, to } of line.values)
     said.push(`${variableName(document, variable)} ${valueWords(from)} → ${valueWords(to)}`);
   for (const { piece, from, to } of line.pieces) said.push(`${pieceName(document, ownerOf(line), piece)} left ${from} → ${to}`);
+  for (const id of line.met) said.push(`${objectiveWords(document, line.bottom!, id)} met`);
   const { bookmark } = line.state;
   if (line.save === 'saved') said.push(`saved: ${bookmarkWords(document, bookmark!)}`);
   if (line.save === 'kept') said.push(`nothing saved: the save at ${placeName(document, bookmark!.level)} is as far on`);

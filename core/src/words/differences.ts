@@ -1,5 +1,5 @@
 /** What is different between two documents of one flow, in the designer's words. */
-import { type FlowDocument, type Id, type Owner, type Place, type Rule } from '../document/types.ts';
+import { type FlowDocument, type Id, type Objective, type Owner, type Place, type Rule } from '../document/types.ts';
 import { same } from '../document/patch.ts';
 import { casesOf } from '../document/messages.ts';
 import { conditionWords, effectSeenWords, placeName, ruleWords, targetWords, triggerWords } from './words.ts';
@@ -66,7 +66,7 @@ function ofPlace(before: FlowDocument, after: FlowDocument, id: Id): Difference[
   const { name } = now;
   const found: Difference[] = [];
   const plain = ({ rules: _rules, ...rest }: Place) => {
-    const { pieces: _pieces, entries: _entries, ...fields } = rest as unknown as Record<string, unknown>;
+    const { pieces: _pieces, entries: _entries, objectives: _objectives, ...fields } = rest as unknown as Record<string, unknown>;
     const texts = casesOf(rest.message).map(({ if: condition, text }) => {
       const when = condition === undefined ? '' : ` if ${conditionWords(after, { place: id }, condition)}`;
       return `“${text}”${when}`;
@@ -84,9 +84,20 @@ function ofPlace(before: FlowDocument, after: FlowDocument, id: Id): Difference[
       else found.push(...changed(`${name}, ${is.name}`, was, is, naming(before, after)));
     }
   }
+  const [theirs, ours] = [old, now].map((place) => (place.kind === 'level' ? place.objectives : {})) as [Objectives, Objectives];
+  for (const each of ids(theirs, ours)) {
+    const [was, is] = [theirs[each], ours[each]].map((objective) => objective && objectiveSaid(after, id, objective));
+    if (was === undefined) found.push({ is: 'added', text: `${name}: the objective ${is}.` });
+    else if (is === undefined) found.push({ is: 'removed', text: `${name}: the objective ${was}.` });
+    else if (was !== is) found.push({ is: 'changed', text: `${name}: the objective ${was} → ${is}.` });
+  }
   found.push(...ofRules(before, after, { place: id }, name, old.rules, now.rules));
   return found.map((each) => ({ ...each, place: id }));
 }
+
+type Objectives = Record<Id, Objective>;
+const objectiveSaid = (document: FlowDocument, level: Id, { text, met, needed }: Objective) =>
+  `“${text}”, met if ${conditionWords(document, { place: level }, met)}${needed ? ', needed' : ''}`;
 
 type Named = Record<Id, { name: string; count?: number }>;
 const amount = (piece: { count?: number }) => (piece.count === undefined ? '' : ` (${countOf(piece as never)})`);

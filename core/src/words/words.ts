@@ -6,6 +6,7 @@ import {
   type Effect,
   type FlowDocument,
   type Id,
+  type Level,
   type Owner,
   type Piece,
   type Rule,
@@ -191,6 +192,11 @@ export function effectWords(document: FlowDocument, owner: Owner, effect: Effect
 export function effectSeenWords(document: FlowDocument, owner: Owner, effect: Effect): string {
   const seen = { leaving: ' (seen while leaving)', hidden: ' (unseen)' };
   return effectWords(document, owner, effect) + (effect.at ? seen[effect.at] : '');
+}
+
+/** An objective of a level, as it is spoken of: "“Light every lamp”". */
+export function objectiveWords(document: FlowDocument, level: Id, id: Id): string {
+  return `“${(document.places[level] as Level).objectives[id]!.text}”`;
 }
 
 /** Where a target leads, in words. */

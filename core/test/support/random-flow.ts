@@ -188,6 +188,7 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
     pieces: fc.tuple(pieceMap, pieceMap, pieceMap),
     goals: fc.tuple(...levels.map(() => maybe(fc.constantFrom('win', 'leave')))),
     expects: maybe(condition),
+    objectives: fc.tuple(...levels.map(() => maybe(fc.record({ met: condition, needed: maybe(fc.constant(true), 1) }), 1))),
     scopes: fc.tuple(...['lives', 'oil', 'best', 'bell', 'hat'].map(() => fc.constantFrom('attempt', 'run', 'kept'))),
     orders: fc.oneof(
       { weight: 4, arbitrary: fc.constantFrom(orders, [...orders].reverse()) },
@@ -233,6 +234,7 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
           goal: parts.goals[level],
           pieces: parts.pieces[level],
           entries,
+          objectives: parts.objectives[level] && { to_do: { text: `Task of ${id}`, ...parts.objectives[level] } },
           progress: level * 10,
           ...(level < 2 ? { group: 'harbour' } : {})
         });

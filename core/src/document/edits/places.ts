@@ -19,7 +19,7 @@ import { idFrom } from './ids.ts';
 /** A place with nothing in it. */
 export function emptyPlace(kind: PlaceKind, name: string, outcome: Outcome = 'won'): Place {
   const base = { name, rules: [], expects: [] };
-  if (kind === 'level') return { ...base, kind, entries: {}, pieces: {} };
+  if (kind === 'level') return { ...base, kind, entries: {}, pieces: {}, objectives: {} };
   return kind === 'ending' ? { ...base, kind, outcome } : { ...base, kind };
 }
 

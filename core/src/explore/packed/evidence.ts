@@ -25,6 +25,10 @@ export class Evidence implements Witness {
     stranded: new Map() as Facts['stranded'],
     unsettled: new Map() as Facts['unsettled'],
     unexpected: new Map() as Facts['unexpected'],
+    met: new Map() as Facts['met'],
+    unmet: new Map() as Facts['unmet'],
+    judged: new Set() as Facts['judged'],
+    wonByRemoval: new Map() as Facts['wonByRemoval'],
     carried: new Map() as Facts['carried'],
     clamped: new Map() as Facts['clamped']
   };
@@ -38,6 +42,9 @@ export class Evidence implements Witness {
   private readonly unknown = new Map<Seen, number>();
   private readonly arrivals: (Ranges | undefined)[] = [];
   private readonly expected = new Map<number, { key: string; condition: () => boolean }[]>();
+  private readonly objectives = new Map<number, { key: string; condition: () => boolean }[]>();
+  /** The slots of a state that has just been found, for a look at it. */
+  private slotsFound: Int32Array | undefined;
   private readonly rules: Id[];
   private readonly slots: number[];
 
@@ -106,6 +113,46 @@ export class Evidence implements Witness {
     const found = this.found.clamped.get(variable);
     if (found) found.rules.add(rule);
     else this.found.clamped.set(variable, { arrow, rules: new Set([rule]) });
+  }
+
+  judges(objective: number, rule: number, isMet: boolean): void {
+    const { key } = this.flow.objectives[objective]!;
+    const { judged, met, unmet } = this.found;
+    if (!judged.has(key)) this.firsts.push(() => judged.add(key));
+    if (isMet) this.first(met, key);
+    else if (!unmet.has(key)) this.firsts.push((arrow) => unmet.has(key) || unmet.set(key, { arrow, rule: this.rules[rule]! }));
+  }
+
+  winsByRemoval(rule: number): void {
+    this.first(this.found.wonByRemoval, this.rules[rule]!);
+  }
+
+  /** Some objective has not been met yet. */
+  get asks(): boolean {
+    return this.found.met.size < this.flow.objectives.length;
+  }
+
+  /** A state has been found: are the objectives of the level at its bottom met in it? */
+  finds(words: Int32Array): void {
+    const { at, bottomOf } = this.machine();
+    this.slotsFound ??= at.initial.slice();
+    const open = this.objectivesOf(bottomOf(words, 0, at.initial)).filter(({ key }) => !this.found.met.has(key));
+    if (open.length === 0) return;
+    at.packing.unpack(words, this.slotsFound);
+    for (const { key, condition } of open) if (condition()) this.first(this.found.met, key);
+  }
+
+  private objectivesOf(place: number): { key: string; condition: () => boolean }[] {
+    let found = this.objectives.get(place);
+    if (!found) {
+      const { naming, sheet } = this.machine();
+      found = sheet.objectives[place]!.map((number) => {
+        const { key, condition } = this.flow.objectives[number]!;
+        return { key, condition: compile(condition, naming.over(place), this.slotsFound!) as () => boolean };
+      });
+      this.objectives.set(place, found);
+    }
+    return found;
   }
 
   /** A rule's move makes a level begin with stale variables. */
@@ -251,7 +298,20 @@ export class Evidence implements Witness {
 
   facts(): Pick<
     Facts,
-    'entered' | 'fired' | 'completed' | 'passed' | 'stranded' | 'unsettled' | 'unexpected' | 'carried' | 'clamped' | 'rules'
+    | 'entered'
+    | 'fired'
+    | 'completed'
+    | 'passed'
+    | 'stranded'
+    | 'unsettled'
+    | 'unexpected'
+    | 'met'
+    | 'unmet'
+    | 'judged'
+    | 'wonByRemoval'
+    | 'carried'
+    | 'clamped'
+    | 'rules'
   > {
     const { marks } = this.machine();
     const rules = new Map<Id, RuleFacts>();

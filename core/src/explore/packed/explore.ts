@@ -307,6 +307,7 @@ class PackedExploration implements PackedWatcher {
         this.noted = larger(this.noted);
       }
       if (within) this.noted[state] = mark.within;
+      if (this.evidence.asks) this.evidence.finds(this.machine.next);
     } else if (state !== from && from >= 0 && !this.seeking) {
       // what leads back to the same state leads nowhere
       this.edges.leads(state, within);

@@ -102,7 +102,7 @@ export class KnownCodes {
 
   private textOfPieces(level: number): string {
     const { at, flow } = this.sheet;
-    const { pieces = {}, progress } = flow.document.places[at.placeIds[level]!] as Partial<Level>;
+    const { pieces = {}, objectives = {}, progress } = flow.document.places[at.placeIds[level]!] as Partial<Level>;
     const slots = at.levels[level];
     // ids, words of the format and numbers: nothing in them is a separator
     const each = Object.keys(pieces).map((id) => {
@@ -111,7 +111,8 @@ export class KnownCodes {
     });
     const here = slots?.here.map(({ slot, count }) => `${slot}:${count}`);
     const saved = slots?.attemptPieces.map(({ slot, saved: copy }) => `${slot}:${copy}`);
-    return [progress, each.join(' '), here?.join(' '), saved?.join(' ')].join('|');
+    const asked = Object.values(objectives).map(({ met }) => met);
+    return [progress, each.join(' '), here?.join(' '), saved?.join(' '), ...asked].join('|');
   }
 
   private textOfRule({ rule }: FittingRule): string {
@@ -127,13 +128,14 @@ export class KnownCodes {
 const keyOf = ({ self, bottom }: From) => `${self.place} ${bottom}`;
 
 /** All that any code of a flow depends on beside what `KnownCodes` compares for each place. */
-function layoutText({ at, flow, goesLate, heard }: Sheet): string {
+function layoutText({ at, flow, goesLate, heard, removable }: Sheet): string {
   const { orders, variables, groups, places } = flow.document;
   const { levels: _levels, placeIndex: _index, packing, ...layout } = at;
   const { fields, words, renewed } = packing;
   return JSON.stringify(
     [
       goesLate,
+      removable,
       orders,
       variables,
       heard,

@@ -30,6 +30,7 @@ export function likeness({ at, flow }: Sheet, { place, rules }: Self): string | 
       progress,
       kept(slots.pieces.get(piece)?.slot)
     ]),
+    Object.values(level.objectives).map(({ met }) => met),
     slots.here.filter(({ slot }) => at.keptSlot(slot)).map(({ slot, count }) => [slot, count]),
     slots.attemptPieces,
     rules.map(({ rule, owner }) => ['place' in owner ? '' : rule.id, own(rule)]),

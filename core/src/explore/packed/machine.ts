@@ -38,6 +38,8 @@ export class Machine {
   readonly marks: Marks;
   readonly sheet: Sheet;
   readonly queue: number[] = [];
+  /** The pickups, by their numbers among those that are removable, that effects have removed during this event. */
+  readonly removed = new Set<number>();
   /** The active place over the bottom place. */
   pair!: Pair;
 
@@ -79,7 +81,7 @@ export class Machine {
   private behind = false;
   /** Nothing is ever opened over a place. */
   private readonly alwaysOne: boolean;
-  private readonly bottomOf: (words: Int32Array, at: number, v: Int32Array) => number;
+  readonly bottomOf: (words: Int32Array, at: number, v: Int32Array) => number;
 
   /** So many states have been left by one loop over their events. */
   private alike = 0;
@@ -238,6 +240,7 @@ export class Machine {
   private clear(): void {
     if (this.moved) this.calm();
     this.progress = none;
+    if (this.removed.size > 0) this.removed.clear();
     if (this.queue.length > 0) this.queue.length = 0;
     this.drawing.forget();
     if (this.growths.length > 0) this.growths = [];

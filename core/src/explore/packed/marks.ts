@@ -12,6 +12,10 @@ export interface Witness {
   unsettled(rule: number): void;
   /** A rule assigns a number beyond its variable's range. */
   clamped(site: number): void;
+  /** A rule wins a level, and an objective of it is met then or not. */
+  judges(objective: number, rule: number, met: boolean): void;
+  /** A rule wins in an event in which a pickup that it counts has been removed. */
+  winsByRemoval(rule: number): void;
   /** While its rule has never been true. */
   sees(term: number, value: number | boolean): void;
 }

@@ -6,7 +6,7 @@
 import type { Id } from '../../document/types.ts';
 import { parts, type Expression } from '../../language/ast.ts';
 import type { FittingRule } from '../../play/fit.ts';
-import type { Flow } from '../../play/flow.ts';
+import { askedBeside, type Flow } from '../../play/flow.ts';
 
 /** Bounds within which sums over one event stay exact in 32 bits. */
 const largest = 1_000_000_000;
@@ -29,7 +29,7 @@ export function assignmentOf(variable: Id, expression: Expression): Assignment |
 
 /** By variable the lowest value from which on all are one: those for which there is such a one below their maximum. */
 export function mergedOf(flow: Flow): Map<Id, number> {
-  const { document, rules, expectations } = flow;
+  const { document, rules } = flow;
   const tops = new Map<Id, number>();
   for (const [id, variable] of Object.entries(document.variables)) {
     if (variable.type === 'number' && variable.min >= -largest && variable.max <= largest) tops.set(id, variable.initial + 1);
@@ -38,7 +38,7 @@ export function mergedOf(flow: Flow): Map<Id, number> {
     for (const text of [rule.condition, rule.holds]) if (text) compared(text, tops);
     assigned(rule, tops);
   }
-  for (const { condition } of expectations) compared(condition, tops);
+  for (const { condition } of askedBeside(flow)) compared(condition, tops);
   for (const [id, top] of tops) {
     const variable = document.variables[id]!;
     if (variable.type !== 'number' || top >= variable.max) tops.delete(id);

@@ -6,7 +6,7 @@ import { isLevel, targetsOf, type Id, type MoveTarget } from '../../document/typ
 import { parts, type Expression } from '../../language/ast.ts';
 import { mergedOf } from './merging.ts';
 import type { FittingRule } from '../../play/fit.ts';
-import type { Flow } from '../../play/flow.ts';
+import { askedBeside, type Flow } from '../../play/flow.ts';
 import { stalenessOf, type Staleness } from './staleness.ts';
 import { usedUp } from '../../vocabulary/pieces.ts';
 
@@ -95,12 +95,13 @@ const texts = ({ condition, holds, expressions }: FittingRule) =>
   [condition, holds, ...expressions].filter((text): text is Expression => text !== undefined);
 
 /** Every text that is read somewhere. */
-const readIn = ({ rules, expectations }: Flow) => [
-  ...[...rules.values()].flatMap(texts),
-  ...expectations.map(({ condition }) => condition)
+const readIn = (flow: Flow) => [
+  ...[...flow.rules.values()].flatMap(texts),
+  ...askedBeside(flow).map(({ condition }) => condition)
 ];
 
-function wonAsked({ document, rules, expectations, levels }: Flow): Set<Id> {
+function wonAsked(flow: Flow): Set<Id> {
+  const { document, rules, levels } = flow;
   const asked = new Set<Id>();
   const note = (text: Expression, order: Id[]) => {
     for (const part of parts(text)) {
@@ -119,12 +120,12 @@ function wonAsked({ document, rules, expectations, levels }: Flow): Set<Id> {
     const order = 'choose' in rule.rule.when ? document.orders[rule.rule.when.choose]!.levels : [];
     for (const text of texts(rule)) note(text, order);
   }
-  for (const { condition } of expectations) note(condition, []);
+  for (const { condition } of askedBeside(flow)) note(condition, []);
   return asked;
 }
 
 /** By level the pieces named in a text that is read there, or listened to. */
-function piecesNamed({ expectations, levels }: Flow, all: FittingRule[], openable: Id[]): (level: Id) => Set<Id>[] {
+function piecesNamed(flow: Flow, all: FittingRule[], openable: Id[]): (level: Id) => Set<Id>[] {
   const everywhere = new Set<Id>();
   const of = { place: new Map<Id, Set<Id>>(), group: new Map<Id, Set<Id>>() };
   const named = (where: 'place' | 'group', id: Id) => {
@@ -137,12 +138,12 @@ function piecesNamed({ expectations, levels }: Flow, all: FittingRule[], openabl
     const into = 'place' in owner ? named('place', owner.place) : 'group' in owner ? named('group', owner.group) : everywhere;
     for (const piece of pieces) into.add(piece);
   }
-  for (const { place, condition } of expectations) {
+  for (const { place, condition } of askedBeside(flow)) {
     for (const part of parts(condition)) {
       if (part.kind === 'left' || part.kind === 'taken') named('place', place).add(part.piece);
     }
   }
-  const groups = new Map(levels.map(([id, { group }]) => [id, group]));
+  const groups = new Map(flow.levels.map(([id, { group }]) => [id, group]));
   return (level) => {
     const group = groups.get(level);
     return [everywhere, named('place', level), ...(group === undefined ? [] : [named('group', group)])];

@@ -51,6 +51,10 @@ export const siteNumber =
   (sheet: Sheet, { id }: FittingRule) =>
     sheet.siteOf(id, variable);
 
+/** The number of a place's n-th objective. */
+export const objectiveNumber = (place: number, n: number) => (sheet: Sheet, self: Self) =>
+  sheet.objectives[place < 0 ? self.place : place]![n]!;
+
 export const takenSlot = (order: number) => (at: Layout, place: number) => {
   const { levels, slots } = at.orders[order]!.bag!;
   return slots[levels.indexOf(place)]!;

@@ -15,7 +15,7 @@ import { effectKind } from '../../vocabulary/effects.ts';
 import { codeOf, type Names } from './expressions.ts';
 import { js, joined, lines, set, slot as slotOf, type Code } from './instructions.ts';
 import { assignmentOf, type Assignment } from './merging.ts';
-import { placeNumber, positionIn, ruleNumber, siteNumber, takenSlot, termNumber, termsOf, type Own, type Self } from './own.ts';
+import { objectiveNumber, placeNumber, positionIn, ruleNumber, siteNumber, takenSlot, termNumber, termsOf, type Own, type Self } from './own.ts';
 import type { MergedSlot, Layout } from './layout.ts';
 import type { Sheet } from './sheet.ts';
 
@@ -159,7 +159,10 @@ ${this.heard().after}
     },
     raise: ({ raise }) => js`queue.push(${this.sheet.heard.indexOf(`hear ${raise}`)});`,
     remove: ({ remove, by = 1 }) =>
-      this.changeLeft(remove, (slot) => set(slot, js`${slotOf(slot)} > ${by} ? ${slotOf(slot)} - ${by} : 0`)),
+      this.changeLeft(remove, (slot) => [
+        this.removes(remove, slot),
+        set(slot, js`${slotOf(slot)} > ${by} ? ${slotOf(slot)} - ${by} : 0`)
+      ]),
     restore: ({ restore }) => this.changeLeft(restore, (slot, count) => set(slot, count)),
     defeat: ({ defeat }) => {
       const heard = js`queue.push(${this.sheet.heard.indexOf(`defeat ${defeat}`)});`;
@@ -171,6 +174,26 @@ ${this.heard().after}
     forget: () => this.forget(),
     erase: () => this.erase()
   };
+
+  /** What is noted before a piece is removed of which a rule that wins asks how many there are. */
+  private removes(piece: Id, slot: number): Code {
+    const { flow, at, removable } = this.sheet;
+    const number = removable.indexOf(piece);
+    const level = flow.document.places[at.placeIds[this.bottom]!]!;
+    if (number < 0 || level.kind !== 'level' || level.pieces[piece]!.kind !== 'pickup') return '';
+    return js`if (${slotOf(slot)} > 0) machine.removed.add(${number});`;
+  }
+
+  /** What is noted when a rule wins the level at the bottom, before the win counts: which of its objectives are met. */
+  protected judges(rule: FittingRule): Code {
+    if (rule.rule.result !== 'won') return '';
+    const { flow, objectives } = this.sheet;
+    return objectives[this.bottom]!.map((number, n) => {
+      const own = objectiveNumber(this.bottom === this.self.place ? -1 : this.bottom, n);
+      const [objective, met] = [this.own.number(`objective ${number}`, own), this.code(flow.objectives[number]!.condition)];
+      return js`witness.judges(${objective}, ${this.index(rule)}, ${met}); `;
+    });
+  }
 
   /** Changes how many of a piece are left; nothing where the bottom level has none, or it is not kept. */
   private changeLeft(piece: Id, change: (slot: number, count: number) => Code): Code {

@@ -2,6 +2,7 @@
 import { targetsOf, type Id } from '../../document/types.ts';
 import type { Expression } from '../../language/ast.ts';
 import { print } from '../../language/print.ts';
+import { piecesCounted } from '../../play/fit.ts';
 import type { Flow } from '../../play/flow.ts';
 import type { Naming } from './names.ts';
 import type { Layout } from './layout.ts';
@@ -24,6 +25,10 @@ export class Sheet {
   /** Some move learns only when it is made which level it enters. */
   readonly goesLate: boolean;
 
+  /** By place the numbers of its objectives, as they stand among those of the flow. */
+  readonly objectives: number[][];
+  /** The pieces that some effect removes and some rule that wins counts. */
+  readonly removable: Id[];
   /** What can wait to be heard, by its number: each signal, and each piece that a rule can defeat. */
   readonly heard: string[];
 
@@ -36,6 +41,12 @@ export class Sheet {
     const effects = [...flow.rules.values()].flatMap(({ rule }) => rule.do ?? []);
     const defeated = effects.flatMap((effect) => ('defeat' in effect ? [`defeat ${effect.defeat}`] : []));
     this.heard = [...Object.keys(flow.document.signals).map((signal) => `hear ${signal}`), ...new Set(defeated)];
+    this.objectives = at.placeIds.map((id) => flow.objectives.flatMap(({ place }, number) => (place === id ? [number] : [])));
+    const winning = [...flow.rules.values()].filter(({ rule }) => rule.result === 'won');
+    const counted = new Set(winning.flatMap((rule) => [...piecesCounted(rule)]));
+    this.removable = [...new Set(effects.flatMap((effect) => ('remove' in effect ? [effect.remove] : [])))].filter((id) =>
+      counted.has(id)
+    );
     this.goesLate = [...flow.rules.values()].some(
       ({ rule }) => rule.go && targetsOf(rule.go).some((target) => 'move' in target && target.move !== 'chosen')
     );

@@ -3,7 +3,7 @@
  * events that cannot be written as steps.
  */
 import type { Id, Target } from '../../document/types.ts';
-import { targetMisfit, type FittingRule } from '../../play/fit.ts';
+import { piecesCounted, targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { mostFrames } from '../../play/move.ts';
 import type { Happening } from './happenings.ts';
@@ -57,14 +57,14 @@ hear: [${joined(hear, ',\n')}] }`;
       lowers !== undefined
         ? js`${slotOf(lowers)}--;`
         : raises !== undefined
-          ? js`const passed = ${this.frameSlot(this.sheet.at.phase)}++;`
+          ? js`const past = ${this.frameSlot(this.sheet.at.phase)}++;`
           : progress !== undefined
             ? js`machine.progress = ${progress};`
             : '';
     const changes = lowers !== undefined || raises !== undefined;
     const read = rules.map(({ matching, deadline }) => {
       if (chosen !== undefined) return this.fire(matching[0]!, chosen);
-      return deadline === undefined ? this.read(matching) : js`if (passed === ${deadline}) {\n${this.read(matching)}\n}`;
+      return deadline === undefined ? this.read(matching) : js`if (past === ${deadline}) {\n${this.read(matching)}\n}`;
     });
     return js`(event, from) => {
 machine.ready();
@@ -115,7 +115,8 @@ ${changes || progress !== undefined ? '' : 'if (machine.firings !== 0) '}machine
   }
 
   /** What a move means for the attempt, before it is made. `to` is where a move that enters afresh goes. */
-  private leaving({ rule }: FittingRule, afresh: boolean, to: Code): Code {
+  private leaving(fitting: FittingRule, afresh: boolean, to: Code): Code {
+    const { rule } = fitting;
     const { flow, at } = this.sheet;
     const left: Code[] = [];
     if (this.signals) left.push('if (waiting > 0) queue.splice(0, waiting);');
@@ -127,6 +128,11 @@ ${changes || progress !== undefined ? '' : 'if (machine.firings !== 0) '}machine
       const ends = rule.result ? true : leaves;
       const told = js`if (${completes}) machine.completes(${here}); if (${ends}) machine.ends();`;
       left.push(this.upper || this.place !== this.bottom ? js`if (${this.depth} === 1) { ${told} }` : told);
+    }
+    left.push(this.judges(fitting));
+    if (rule.result === 'won') {
+      const counted = [...piecesCounted(fitting)].map((piece) => this.sheet.removable.indexOf(piece)).filter((n) => n >= 0);
+      for (const piece of counted) left.push(js`if (machine.removed.has(${piece})) witness.winsByRemoval(${this.index(fitting)});`);
     }
     if (rule.result === 'won' && at.keptSlot(at.won[this.bottom]!)) {
       left.push(this.setOwn('won', this.bottom, wonSlot, 1));

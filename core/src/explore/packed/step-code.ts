@@ -93,12 +93,12 @@ export class StepCode extends RuleCode {
       statements.push(js`${slotOf(lowers)}--;`);
     } else if (raises !== undefined) {
       this.writes(raises);
-      statements.push(js`const passed = ${slotOf(raises)}++;`);
+      statements.push(js`const past = ${slotOf(raises)}++;`);
     }
     for (const { matching, deadline } of rules) {
       if (chosen !== undefined) statements.push(this.fire(matching[0]!, chosen));
       else if (deadline === undefined) statements.push(this.read(matching));
-      else statements.push(js`if (passed === ${deadline}) {\n${this.read(matching)}\n}`);
+      else statements.push(js`if (past === ${deadline}) {\n${this.read(matching)}\n}`);
     }
     statements.push(this.settle(true));
     const changes = lowers !== undefined || raises !== undefined;
@@ -296,9 +296,10 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
   }
 
   /** What a result does before the move. */
-  private outcome({ rule }: FittingRule): Code {
+  private outcome(fitting: FittingRule): Code {
+    const { rule } = fitting;
     const { at } = this.sheet;
-    const outcome: Code[] = [];
+    const outcome: Code[] = [this.judges(fitting)];
     const won = at.won[this.bottom]!;
     if (rule.result === 'won' && at.keptSlot(won)) {
       // only the level that the event happens in has a name of its own for it
@@ -381,7 +382,8 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
   // ---- what differs from the code on slots -------------------------------------------------------------------------
 
   protected override effect(rule: FittingRule, effect: Effect, expression: Expression | undefined): Code {
-    if ('raise' in effect || 'defeat' in effect || 'draw' in effect) throw new NoStep();
+    const removes = 'remove' in effect && this.sheet.removable.includes(effect.remove);
+    if ('raise' in effect || 'defeat' in effect || 'draw' in effect || removes) throw new NoStep();
     return super.effect(rule, effect, expression);
   }
 

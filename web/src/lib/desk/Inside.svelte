@@ -20,6 +20,7 @@
   import CauseList from './CauseList.svelte';
   import Expects from './Expects.svelte';
   import Messages from './Messages.svelte';
+  import Objectives from './Objectives.svelte';
   import PieceRow from './PieceRow.svelte';
   import Sentence from './Sentence.svelte';
 
@@ -180,6 +181,7 @@
       }}
     />
   </p>
+  <Objectives {id} level={place} />
   <Entries {id} level={place} />
 {:else if place.kind === 'ending'}
   <p class="fact">

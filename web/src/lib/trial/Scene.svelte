@@ -2,6 +2,7 @@
   import { findRule, own, type Id, type Draw, type Event } from '@crow-lane/core/document/types';
   import { active, bottom } from '@crow-lane/core/play/state';
   import { messageIn } from '@crow-lane/core/play/messages';
+  import { metIn } from '@crow-lane/core/trial/objectives';
   import { leftIn } from '@crow-lane/core/trial/trial';
   import { manyLeft, outcomeWords } from '@crow-lane/core/trial/words';
   import { drawWords } from '@crow-lane/core/words/steps';
@@ -24,6 +25,7 @@
   const base = $derived(bottom(state).place);
   const level = $derived(place?.kind === 'level' ? place : undefined);
   const left = $derived(leftIn(state));
+  const met = $derived(metIn(trial.flow, state));
   /** Where in the level the player arrived, where it has such places. */
   const arrived = $derived.by(() => {
     const { latest } = state;
@@ -114,6 +116,17 @@
             >
           {/each}
         </p>
+      {/if}
+      {#if level && Object.keys(level.objectives).length > 0}
+        <ul class="objectives" aria-label="Objectives">
+          {#each Object.entries(level.objectives) as [objective, { text, needed }] (objective)}
+            {@const done = met.includes(objective)}
+            <li class:done data-objective={objective}>
+              <span aria-hidden="true">{done ? '✓' : '○'}</span>
+              {text}{#if needed}<span class="dim">, needed to win</span>{/if}<span class="sr-only">{done ? ', met' : ', not met'}</span>
+            </li>
+          {/each}
+        </ul>
       {/if}
       {#if message}<p class="message">{message}</p>{/if}
       {#if level}
@@ -221,6 +234,13 @@
     overflow: auto;
     padding: 12px 18px;
     background: var(--color-base-200);
+  }
+  .objectives {
+    margin: 4px 0;
+    font-size: 13px;
+  }
+  .objectives .done {
+    color: var(--won);
   }
   .brief {
     font-style: italic;

@@ -8,7 +8,7 @@ import { valueOf } from '@crow-lane/core/play/turn';
 import { act, beginTrial, choicesOf, leftIn, lineOf, playSteps, rewind, type Trial } from '@crow-lane/core/trial/trial';
 import { replayRun, stepOfRun } from '@crow-lane/core/trial/runs';
 import { eventWords, lineWords, outcomeWords, runOutcomeWords } from '@crow-lane/core/trial/words';
-import { valueWords } from '@crow-lane/core/language/print';
+import { valueNamed } from '@crow-lane/core/document/values';
 import { walk, type Weights } from '@crow-lane/core/trial/walks';
 import { stepWords } from '@crow-lane/core/words/steps';
 import { capital, pieceName, placeName, variableName } from '@crow-lane/core/words/words';
@@ -122,7 +122,7 @@ function scene(document: FlowDocument, trial: Trial, choices: Event[]): string {
   const level = bottom(state).place;
   const left = Object.entries(leftIn(state)).map(([piece, n]) => `${pieceName(document, { place: level }, piece)}: ${n}`);
   const values = Object.keys(document.variables).map(
-    (id) => `${variableName(document, id)} ${valueWords(valueOf(flow, state, id))}`
+    (id) => `${variableName(document, id)} ${valueNamed(document.variables[id], valueOf(flow, state, id))}`
   );
   if (values.length > 0) lines.push(values.join(', '));
   if (left.length > 0 && place.kind === 'level') lines.push(`left: ${left.join(', ')}`);

@@ -215,7 +215,7 @@ describe('language: printing', () => {
 
 describe('language: all and count', () => {
   const counted = (id: string) => (id === 'lamp' ? ('piece' as const) : id === 'harbour' ? { levels: 4 } : undefined);
-  const said = (text: string) => print(spelledOut(parse(text), counted));
+  const said = (text: string) => print(spelledOut(parse(text), counted, () => undefined));
 
   it('are said in the other words of the language, of a piece before a group or an order', () => {
     expect(said('all(lamp)')).to.equal('left(lamp) = 0');
@@ -226,7 +226,7 @@ describe('language: all and count', () => {
   });
 
   it('mean what they say', () => {
-    const worth = (text: string) => evaluate(spelledOut(parse(text), counted), reading);
+    const worth = (text: string) => evaluate(spelledOut(parse(text), counted, () => undefined), reading);
     expect([worth('all(lamp)'), worth('count(lamp)'), worth('all(harbour)'), worth('count(harbour)')]).to.deep.equal([
       false,
       7,
@@ -244,7 +244,7 @@ describe('language: all and count', () => {
   it('name what there is, else say so', () => {
     expect(errorOf('all(nobody)').message).to.equal('There is no piece, group or order "nobody" here.');
     expect(errorOf('lives = 2 and all(nobody)').column).to.equal(15);
-    expect(() => spelledOut(parse('all(nobody)'), counted)).to.not.throw();
+    expect(() => spelledOut(parse('all(nobody)'), counted, () => undefined)).to.not.throw();
     expect(said('all(nobody)')).to.equal('all(nobody)');
   });
 });

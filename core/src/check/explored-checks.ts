@@ -2,6 +2,7 @@
 import { own, type FlowDocument, type Id } from '../document/types.ts';
 import { conditionWords, placeName, ruleWords } from '../words/words.ts';
 import type { Arrow, Facts } from '../explore/facts.ts';
+import { mostTicks } from '../play/flow.ts';
 import { objectivesMet, objectivesNeeded, wonByRemoval } from './objective-checks.ts';
 import { overAtOnce } from './over-at-once.ts';
 import { trapChecks } from './trap-checks.ts';
@@ -195,9 +196,11 @@ function alwaysSettles(facts: Facts): Verdict[] {
         at: found.arrow
       });
     }
-    return verdict('always-settles', id, withoutFault(facts, facts.entered.has(id)), `In ${name}, all rules come to rest.`, {
-      pointer
-    });
+    const free = facts.flow.applying(id, id).ticksFree
+      ? ` Its clocks tick at any time: more than ${mostTicks} ticks lie before its last deadline.`
+      : '';
+    const message = `In ${name}, all rules come to rest.${free}`;
+    return verdict('always-settles', id, withoutFault(facts, facts.entered.has(id)), message, { pointer });
   });
 }
 

@@ -80,7 +80,7 @@ export function unroll(document: FlowDocument): { unrolled: FlowDocument; origin
     const ended = when === 'done' || place.kind === 'ending' || (id === home && when === 'after');
     // what still happens by itself on arrival belongs to it; what the player or the clock would do does not
     const read = ended
-      ? place.rules.filter(({ when: trigger }) => !('press' in trigger || 'after' in trigger || 'choose' in trigger))
+      ? place.rules.filter(({ when: trigger }) => !['press', 'after', 'every', 'choose'].some((kind) => kind in trigger))
       : place.rules;
     return { ...place, expects: [], rules: read.map((rule) => copied(rule, ended ? 'done' : when)) };
   };

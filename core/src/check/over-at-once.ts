@@ -5,9 +5,9 @@ import { evaluate, type Value } from '../language/evaluate.ts';
 import type { FittingRule } from '../play/fit.ts';
 import { watchLast } from '../play/replay.ts';
 import type { Turn, Watcher } from '../play/turn.ts';
-import { expressionWords } from '../words/words.ts';
+import { expressionWords, variableOf } from '../words/words.ts';
 import type { Arrow, Facts } from '../explore/facts.ts';
-import { valueWords } from '../language/print.ts';
+import { valueNamed } from '../document/values.ts';
 import type { Verdict } from '../report/report.ts';
 import { ruleNamed, verdict, withoutFault } from './verdict.ts';
 
@@ -43,7 +43,7 @@ function valuesWhenFired({ flow, routeTo }: Facts, { arrow, rule: id }: { arrow:
   const { owner } = findRule(flow.document, id)!;
   const { holds, condition } = flow.rules.get(id)!;
   const words = watchLast(flow, routeTo(arrow), () => new TermsWhenFired(id, [holds, condition]))?.values ?? new Map();
-  return [...words].map(([term, value]) => `${expressionWords(flow.document, owner, term)} is ${valueWords(value)}`).join(', ');
+  return [...words].map(([term, value]) => `${expressionWords(flow.document, owner, term)} is ${valueNamed(variableOf(flow.document, term), value)}`).join(', ');
 }
 
 class TermsWhenFired implements Watcher {

@@ -1,9 +1,9 @@
 /** Why something never happens, in the designer's words. */
-import { findRule, type FlowDocument, type Id, type Rule } from '../document/types.ts';
+import { findRule, type FlowDocument, type Id, type Rule, type Variable } from '../document/types.ts';
 import { rulesTo } from '../play/leading.ts';
 import type { Value } from '../language/evaluate.ts';
-import { valueWords } from '../language/print.ts';
-import { expressionWords, ownerWords, placeName, ruleWords } from '../words/words.ts';
+import { valueNamed } from '../document/values.ts';
+import { expressionWords, ownerWords, placeName, ruleWords, variableOf } from '../words/words.ts';
 import type { Arrow, Facts, Seen } from '../explore/facts.ts';
 import type { Reason } from '../report/report.ts';
 import { moves } from '../vocabulary/moves.ts';
@@ -39,15 +39,15 @@ export function whyNever(facts: Facts, id: Id): Reason {
 
 /** "Lamp collected: 0 to 7". */
 function seenWords(document: FlowDocument, owner: Parameters<typeof expressionWords>[1], { expression, values }: Seen): string {
-  return `${expressionWords(document, owner, expression)}: ${seenValuesWords(values)}`;
+  return `${expressionWords(document, owner, expression)}: ${seenValuesWords(values, variableOf(document, expression))}`;
 }
 
-export function seenValuesWords(values: Value[]): string {
+export function seenValuesWords(values: Value[], variable?: Variable): string {
   if (values.every((value) => typeof value === 'number')) {
     const [low, high] = [Math.min(...values), Math.max(...values)];
     return low === high ? `always ${low}` : `${low} to ${high}`;
   }
-  const names = values.map(valueWords);
+  const names = values.map((value) => valueNamed(variable, value));
   return names.length === 1 ? `always ${names[0]}` : names.join(' or ');
 }
 

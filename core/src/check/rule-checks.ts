@@ -1,5 +1,15 @@
 /** Checks of rules beside each other: deadlines, hidden rules, numbers that are jumped over, waits. */
-import { isLevel, own, targetsOf, type FlowDocument, type Id, type MoveTarget, type Target } from '../document/types.ts';
+import { secondsOf } from '../document/numbers.ts';
+import {
+  type FlowDocument,
+  type Id,
+  isLevel,
+  type MoveTarget,
+  own,
+  type Seconds,
+  type Target,
+  targetsOf
+} from '../document/types.ts';
 import { same } from '../document/patch.ts';
 import { parts, type Expression } from '../language/ast.ts';
 import { targetMisfit, type FittingRule } from '../play/fit.ts';
@@ -20,6 +30,7 @@ export function overtakenDeadlines(flow: Flow): Verdict[] {
     const { when } = rule.rule;
     if (!('after' in when)) return [];
     const { owner, id } = rule;
+    const seconds = ({ after }: { after: Seconds }) => secondsOf(document, after)!;
     const places =
       'place' in owner
         ? [owner.place]
@@ -31,7 +42,7 @@ export function overtakenDeadlines(flow: Flow): Verdict[] {
       return flow
         .applying(place, bottom)
         .by.after.find(
-          (other) => (other.rule.when as { after: number }).after < when.after && !other.rule.if && surelyLeaves(flow, other)
+          (other) => seconds(other.rule.when as { after: Seconds }) < seconds(when) && !other.rule.if && surelyLeaves(flow, other)
         );
     });
     const failing = places.length > 0 && earlier.every((other) => other !== undefined);
@@ -207,7 +218,7 @@ export function waitsTooShort(flow: Flow): Verdict[] {
   const { document } = flow;
   const longest = new Map<Id, { seconds: number; rule: Id }>();
   for (const rule of flow.rules.values()) {
-    const seconds = rule.rule.by?.in ?? 0;
+    const seconds = secondsOf(document, rule.rule.by?.in ?? 0)!;
     for (const target of goodTargets(flow, rule)) {
       if ('place' in target && seconds > (longest.get(target.place)?.seconds ?? 0))
         longest.set(target.place, { seconds, rule: rule.id });
@@ -218,7 +229,7 @@ export function waitsTooShort(flow: Flow): Verdict[] {
     if (!('after' in when) || !('place' in rule.owner) || !rule.rule.go) return [];
     const { words, pointer } = ruleNamed(document, rule.id);
     const found = longest.get(rule.owner.place);
-    const short = found !== undefined && when.after < found.seconds;
+    const short = found !== undefined && secondsOf(document, when.after)! < found.seconds;
     return plain(
       'wait-too-short',
       rule.id,

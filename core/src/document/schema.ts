@@ -24,7 +24,8 @@ const messages = {
   target: '{{#rule}}',
   rule: '{{#text}}',
   range: 'must have min ≤ initial ≤ max',
-  initial: 'must begin with one of its choices'
+  initial: 'must begin with one of its choices',
+  labels: 'has a label for {{#none}}, which is none of its choices'
 };
 
 const id = Joi.string()
@@ -82,7 +83,7 @@ function shapeOf(field: Field): Joi.Schema {
     case 'name':
       return name;
     case 'seconds':
-      return Joi.number().greater(0).max(86_400).strict();
+      return Joi.alternatives(Joi.number().greater(0).max(86_400).strict(), id);
     case 'count':
       return Joi.number().integer().min(1).max(10_000).strict();
     case 'condition':
@@ -118,10 +119,10 @@ const target = Joi.object({ ...targetKeys, else: otherwise }).custom(targetShape
 
 const transition = Joi.object({
   style: Joi.valid('cut', 'fade', 'slide', 'iris').required(),
-  wait: seconds,
-  out: seconds,
-  hold: seconds,
-  in: seconds,
+  wait: Joi.alternatives(seconds, id),
+  out: Joi.alternatives(seconds, id),
+  hold: Joi.alternatives(seconds, id),
+  in: Joi.alternatives(seconds, id),
   colour: Joi.string().pattern(/^#[0-9a-f]{6}$/, 'a colour like #1a2b3c'),
   sound: name,
   music: Joi.valid('keep', 'stop', 'fade')
@@ -237,10 +238,13 @@ const choice = Joi.object({
   ...variableKeys,
   type: Joi.required(),
   choices: Joi.array().items(id).min(2).max(64).unique().required(),
+  labels: mapOf(name),
   initial: id.required()
-}).custom((value: { choices: string[]; initial: string }, helpers) =>
-  value.choices.includes(value.initial) ? value : helpers.error('initial')
-);
+}).custom((value: { choices: string[]; labels?: Record<string, string>; initial: string }, helpers) => {
+  const none = Object.keys(value.labels ?? {}).find((label) => !value.choices.includes(label));
+  if (none !== undefined) return helpers.error('labels', { none });
+  return value.choices.includes(value.initial) ? value : helpers.error('initial');
+});
 const variable = Joi.alternatives().conditional(
   Joi.object({ type: Joi.valid('number', 'flag', 'choice').required() }).unknown(),
   {
@@ -294,6 +298,7 @@ const documentShapes: Record<keyof FlowDocument, Joi.Schema> = {
   start: id.required(),
   limit: load,
   variables: mapOf(variable),
+  numbers: mapOf(Joi.object({ name: name.required(), brief, value: Joi.number().min(-1e9).max(1e9).strict().required() })),
   signals: mapOf(Joi.object({ name: name.required(), brief })),
   orders: mapOf(order),
   groups: mapOf(Joi.object({ name: name.required(), brief, rules: levelRules })),

@@ -20,6 +20,7 @@ export interface FlowDocument {
   /** How much the levels of one group may cost to load, all together. */
   limit?: Load;
   variables: Record<Id, Variable>;
+  numbers: Record<Id, NamedNumber>;
   signals: Record<Id, Signal>;
   orders: Record<Id, Order>;
   groups: Record<Id, Group>;
@@ -52,6 +53,15 @@ export interface RunOutcome {
   values?: Record<Id, number | boolean | string>;
 }
 
+/** A number that several things keep to, never changed in play. */
+export interface NamedNumber {
+  name: string;
+  brief?: string;
+  value: number;
+}
+/** So many seconds, or as many as a named number says. */
+export type Seconds = number | Id;
+
 export type Scope = 'attempt' | 'run' | 'kept';
 
 interface VariableBase {
@@ -73,6 +83,8 @@ export interface ChoiceVariable extends VariableBase {
   type: 'choice';
   initial: Id;
   choices: Id[];
+  /** What a choice is called, where that is not its id. */
+  labels?: Record<Id, string>;
 }
 export type Variable = NumberVariable | FlagVariable | ChoiceVariable;
 
@@ -201,7 +213,8 @@ export type DeedKind = Exclude<KeyOf<Deed>, 'side'>;
 export type Trigger =
   | Deed
   | { press: string; key?: string }
-  | { after: number }
+  | { after: Seconds }
+  | { every: Seconds }
   | { arrive: true }
   | { hear: Id }
   | { holds: string }
@@ -209,7 +222,7 @@ export type Trigger =
 export type TriggerKind = Exclude<KeyOf<Trigger>, 'key' | 'side'>;
 
 /** What can be done in a settled state (section 4). `rule` on a choice says which rule offers it. */
-export type Event = Deed | { press: string } | { choose: Id; rule: Id } | { time: true };
+export type Event = Deed | { press: string } | { choose: Id; rule: Id } | { every: Seconds } | { time: true };
 export type EventKind = Exclude<KeyOf<Event>, 'rule' | 'side'>;
 
 /** A draw made while an event is handled: the row of a table, counted from 0, or the level drawn from a bag. */
@@ -251,10 +264,10 @@ export type Target = PlaceTarget | MoveTarget;
 
 export interface Transition {
   style: 'cut' | 'fade' | 'slide' | 'iris';
-  wait?: number;
-  out?: number;
-  hold?: number;
-  in?: number;
+  wait?: Seconds;
+  out?: Seconds;
+  hold?: Seconds;
+  in?: Seconds;
   /** What the screen is covered in, "#rrggbb" in lower case; black where it is not said. */
   colour?: string;
   sound?: string;

@@ -5,8 +5,11 @@ import { ruleLists, type FlowDocument } from './types.ts';
 export function versionOf(document: FlowDocument): FlowDocument['version'] {
   const rules = [...ruleLists(document)].flatMap((list) => list.rules);
   const newer =
+    Object.keys(document.numbers).length > 0 ||
+    Object.values(document.variables).some((variable) => variable.type === 'choice' && variable.labels !== undefined) ||
     rules.some(
-      ({ when, by, do: effects }) => 'side' in when || by?.colour !== undefined || effects?.some((each) => 'defeat' in each)
+      ({ when, by, do: effects }) =>
+        'side' in when || 'every' in when || by?.colour !== undefined || effects?.some((each) => 'defeat' in each)
     ) || Object.values(document.places).some(
       (place) =>
         typeof place.message === 'object' ||

@@ -10,7 +10,7 @@ import { versionOf } from './version.ts';
 /** One order serves all things of the format: no two kinds want the same keys the other way round. */
 const keys = [
   ...(
-    'id check subject reason rests name brief bug kind outcome type draw scope initial min max choices levels rows group ' +
+    'id check subject reason rests name brief bug kind outcome type draw scope initial value min max choices labels levels rows group ' +
     'goal seconds chance megabytes progress count renew facing message tags look estimate load plan entries pieces objectives ' +
     'when if do go result by note text met needed start'
   ).split(' '),
@@ -22,7 +22,7 @@ const keys = [
 ];
 const rank = new Map([...new Set(keys)].map((key, index) => [key, index]));
 /** Below these the keys are ids and their order is the display order. */
-const maps = new Set([...documentKeys.filter((key) => documentParts[key] === 'map'), 'entries', 'pieces', 'objectives', 'values']);
+const maps = new Set([...documentKeys.filter((key) => documentParts[key] === 'map'), 'entries', 'pieces', 'objectives', 'labels', 'values']);
 /** Filled in when they are read, so that they may be left out when they are empty. */
 const filledIn = new Set(['rules', 'expects', 'entries', 'pieces', 'objectives']);
 /** Kept as the designer's own data: nothing of it is reordered or left out. */

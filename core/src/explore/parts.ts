@@ -68,6 +68,7 @@ export function* partsOf(flow: Flow): Generator<FlowPart> {
 }
 
 const keyOf = ({ variables, pieces }: Kept) => [...[...variables].sort(), '', ...[...pieces].sort()].join(' ');
+const waits = ({ when }: Rule) => 'after' in when || 'every' in when;
 const assignedBy = (effect: Effect) => ('set' in effect ? [effect.set] : []);
 
 /** What a rule depends on and decides, by variables and pieces of levels. */
@@ -165,7 +166,7 @@ class Dependence {
     const effects = rule.do ?? [];
     const values = effects.every((each) => 'set' in each || 'reset' in each || 'remove' in each || 'restore' in each);
     return (
-      rule.go !== undefined || !values || ('after' in rule.when && pieces.length > 0) || (this.entangled && holds !== undefined)
+      rule.go !== undefined || !values || (waits(rule) && pieces.length > 0) || (this.entangled && holds !== undefined)
     );
   }
 
@@ -218,7 +219,7 @@ class Dependence {
   }
 }
 
-/** The flow of what is kept. A deadline stays, as passing it is an event, but nothing happens then. */
+/** The flow of what is kept. Deadlines and clocks stay, as each is an event, but nothing happens then. */
 function slice(flow: Flow, kept: Kept, assigned: Set<Id>): FlowPart {
   const { document, rules } = flow;
   const keeps = (effect: Effect) =>
@@ -227,7 +228,7 @@ function slice(flow: Flow, kept: Kept, assigned: Set<Id>): FlowPart {
     list.flatMap((rule): Rule[] => {
       if (!rules.has(rule.id)) return [];
       if (kept.rules.has(rule.id)) return [rule.do ? { ...rule, do: rule.do.filter(keeps) } : rule];
-      return 'after' in rule.when ? [{ id: rule.id, when: rule.when }] : [];
+      return waits(rule) ? [{ id: rule.id, when: rule.when }] : [];
     });
   const places: FlowDocument['places'] = {};
   const leftOut = { atOnce: 0, holds: 0 };

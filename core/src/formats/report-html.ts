@@ -133,7 +133,7 @@ function arrivals(document: FlowDocument, report: Report): string {
   if (variables.length === 0) return '';
   const heads = variables.map(([, { name }]) => `<th scope="col">${escaped(name)}</th>`).join('');
   const rows = Object.entries(report.arrivals).map(([place, values]) => {
-    const cells = variables.map(([id]) => `<td>${values[id] ? escaped(arrivalWords(values[id])) : ''}</td>`);
+    const cells = variables.map(([id, variable]) => `<td>${values[id] ? escaped(arrivalWords(values[id], variable)) : ''}</td>`);
     return `<tr><th scope="row">${escaped(placeName(document, place))}</th>${cells.join('')}</tr>`;
   });
   return `<table><thead><tr><th scope="col">Place</th>${heads}</tr></thead><tbody>${rows.join('\n')}</tbody></table>`;

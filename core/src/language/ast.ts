@@ -62,13 +62,25 @@ const known = new WeakMap<Expression, Expression[]>();
 export type Counted = 'piece' | { levels: number } | undefined;
 
 /**
- * A tree in which `all` and `count` are said in the other words of the language, so that whoever reads it further knows
- * these alone: all(lamp) is left(lamp) = 0, all(harbour) is wins(harbour) = 4 while it has four levels. What names nothing
- * stays as it is.
+ * A tree in which `all`, `count` and named numbers are said in the other words of the language, so that whoever reads it
+ * further knows these alone: all(lamp) is left(lamp) = 0, all(harbour) is wins(harbour) = 4 while it has four levels. What
+ * names nothing stays as it is. A named number that is not whole is an error.
  */
-export function spelledOut(expression: Expression, counted: (id: Id) => Counted): Expression {
-  if (!parts(expression).some(({ kind }) => kind === 'all' || kind === 'count')) return expression;
-  const inner = (part: Expression) => spelledOut(part, counted);
+export function spelledOut(
+  expression: Expression,
+  counted: (id: Id) => Counted,
+  numbered: (id: Id) => number | undefined
+): Expression {
+  if (!parts(expression).some(({ kind }) => kind === 'all' || kind === 'count' || kind === 'variable')) return expression;
+  const inner = (part: Expression) => spelledOut(part, counted, numbered);
+  if (expression.kind === 'variable') {
+    const { id, at } = expression;
+    const value = numbered(id);
+    if (value === undefined) return expression;
+    if (!Number.isInteger(value)) throw new LanguageError(`"${id}" is ${value}, and only whole numbers can be asked for`, at);
+    const literal: Expression = { kind: 'integer', value: Math.abs(value), at };
+    return value < 0 ? { kind: 'negative', of: literal, at } : literal;
+  }
   if ('right' in expression) return { ...expression, left: inner(expression.left), right: inner(expression.right) };
   if (expression.kind === 'negative' || expression.kind === 'not') return { ...expression, of: inner(expression.of) };
   if (expression.kind !== 'all' && expression.kind !== 'count') return expression;

@@ -1,5 +1,4 @@
 /** Prints an expression with the fewest brackets that keep its meaning. Parsing it again gives the same tree. */
-import type { Value } from './evaluate.ts';
 import type { Expression } from './ast.ts';
 
 const ranks = { or: 0, and: 1, not: 2, compare: 3, sum: 4, product: 5, unary: 6, atom: 7 } as const;
@@ -63,5 +62,3 @@ export function print(expression: Expression): string {
   }
 }
 
-/** A value as players and designers read it: flags are yes or no. */
-export const valueWords = (value: Value): string => (value === true ? 'yes' : value === false ? 'no' : String(value));

@@ -4,7 +4,7 @@ import { evaluate } from '../language/evaluate.ts';
 import { usedUp } from '../vocabulary/pieces.ts';
 import { canHappenTo, deedKinds, waysToTouch } from '../vocabulary/triggers.ts';
 import type { FittingRule } from './fit.ts';
-import type { Applying, Flow } from './flow.ts';
+import type { Applying, Clock, Flow } from './flow.ts';
 import { candidateOf } from './handle.ts';
 import { active, bottom, type Frame, type State } from './state.ts';
 import { leftOf, readingOf } from './turn.ts';
@@ -25,8 +25,8 @@ interface Sight {
 export function eventsIn(flow: Flow, state: State, offers: OfferWatcher = () => {}): Event[] {
   const frame = active(state);
   const sight = { flow, state, frame, applying: flow.applying(frame.place, bottom(state).place), offers };
-  const { press, choose, time } = possible;
-  return [...press(sight), ...deedsIn(sight), ...choose(sight), ...time(sight)];
+  const { press, choose, every, time } = possible;
+  return [...press(sight), ...deedsIn(sight), ...choose(sight), ...every(sight), ...time(sight)];
 }
 
 const possible: Record<Exclude<EventKind, DeedKind>, (sight: Sight) => Event[]> = {
@@ -43,8 +43,18 @@ const possible: Record<Exclude<EventKind, DeedKind>, (sight: Sight) => Event[]> 
       });
       return open.map((level) => ({ choose: level, rule: rule.id }));
     }),
-  time: ({ frame, applying }) => (frame.phase < applying.deadlines.length ? [{ time: true }] : [])
+  every: ({ frame, applying }) =>
+    applying.clocks.filter((clock) => stillDue(frame, clock) !== 0).map(({ written }) => ({ every: written })),
+  time: ({ frame, applying }) => {
+    const waits = applying.clocks.some((clock) => (stillDue(frame, clock) ?? 0) > 0);
+    return frame.phase < applying.deadlines.length && !waits ? [{ time: true }] : [];
+  }
 };
+
+/** How many ticks of a clock are due up to the next deadline and have not happened; undefined where they are free. */
+function stillDue({ phase, ticks }: Frame, { seconds, due }: Clock): number | undefined {
+  return phase < due.length ? due[phase]! - (ticks[seconds] ?? 0) : undefined;
+}
 
 /** Whether it can be done to a piece that is there: most of it only while some player is up, where there are players. */
 const doable: Record<DeedKind, (kind: PieceKind, someoneUp: boolean) => boolean> = {

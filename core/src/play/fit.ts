@@ -18,9 +18,11 @@ import {
   type Piece,
   type Place,
   type Rule,
+  type Seconds,
   type Target
 } from '../document/types.ts';
 import { casesOf, contentsOf, placeholderMisfit } from '../document/messages.ts';
+import { timedParts } from '../document/numbers.ts';
 import { effectFields } from '../vocabulary/effects.ts';
 import type { Named } from '../vocabulary/fields.ts';
 import { placeKinds } from '../vocabulary/places.ts';
@@ -174,6 +176,8 @@ function piecesByOwner(document: FlowDocument): (owner: Owner) => Map<Id, Piece[
 
 interface Scope extends Surroundings {
   counted(id: Id): Counted;
+  /** The value of a named number; a variable of the same id comes first. */
+  numbered(id: Id): number | undefined;
 }
 
 function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boolean): Scope {
@@ -182,6 +186,7 @@ function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boo
       const levels = levelsCounted(document, id);
       return pieces.has(id) ? 'piece' : levels === undefined ? undefined : { levels };
     },
+    numbered: (id) => (own(document.variables, id) ? undefined : own(document.numbers, id)?.value),
     variable: (id) => own(document.variables, id),
     piece: (id) => pieces.has(id),
     level: (id) => isLevel(document, id),
@@ -200,11 +205,11 @@ function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boo
 
 function tryText(
   text: string,
-  { counted }: Scope,
+  { counted, numbered }: Scope,
   check: (expression: Expression) => void
 ): { expression: Expression; error?: undefined } | { expression?: undefined; error: { message: string; column: number } } {
   try {
-    const expression = spelledOut(parse(text), counted);
+    const expression = spelledOut(parse(text), counted, numbered);
     check(expression);
     return { expression };
   } catch (error) {
@@ -292,7 +297,16 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
     else return true;
     return false;
   };
+  const seconds = (at: string, said: Seconds, zero: boolean) => {
+    if (typeof said === 'number') return;
+    const found = own(document.numbers, said);
+    if (!found) misfit(at, `There is no number "${said}".`, said);
+    else if (found.value < 0 || (found.value === 0 && !zero))
+      misfit(at, `${found.name} is ${found.value}, and seconds are ${zero ? 'never negative' : 'above 0'}.`);
+  };
+  for (const part of timedParts) seconds(`/by/${part}`, rule.by?.[part] ?? 0, true);
   for (const [key, field, said] of triggerFields(when)) {
+    if (field.is === 'seconds') seconds(`/when/${key}`, said as Seconds, false);
     if (field.is !== 'id') continue;
     const [at, id] = [`/when/${key}`, said as Id];
     if (!isDeed(key)) {
@@ -343,6 +357,7 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
 
 const namedWords: Record<Named, string> = {
   variable: 'value',
+  number: 'number',
   signal: 'signal',
   order: 'order',
   piece: 'piece',
@@ -355,6 +370,7 @@ const namedWords: Record<Named, string> = {
 function namedIn(document: FlowDocument, of: Named): Record<Id, unknown> {
   const maps: Partial<Record<Named, Record<Id, unknown>>> = {
     variable: document.variables,
+    number: document.numbers,
     signal: document.signals,
     order: document.orders,
     place: document.places

@@ -7,11 +7,13 @@ import {
   type Level,
   type Piece,
   type Place,
+  type Seconds,
   type Renewal,
   type Trigger,
   type TriggerKind,
   type With
 } from '../document/types.ts';
+import { secondsOf, timesIn } from '../document/numbers.ts';
 import { fit, type Expectation, type FittingObjective, type FittingRule, type Misfit } from './fit.ts';
 import type { Expression } from '../language/ast.ts';
 import { triggerKind, triggerKinds } from '../vocabulary/triggers.ts';
@@ -26,9 +28,24 @@ export interface Applying {
   by: { [K in TriggerKind]: Listening<K>[] };
   /** The different `after` seconds, ascending. */
   deadlines: number[];
+  /** The clocks that repeat, in reading order, each number of seconds once. */
+  clocks: Clock[];
+  /** Too many ticks lie before the last deadline to be kept in their order. */
+  ticksFree: boolean;
   /** The different labels of `press` rules, in reading order. */
   labels: string[];
 }
+
+/** A clock that repeats, with how many of its ticks are due up to each deadline; with none where they are free of order. */
+export interface Clock {
+  seconds: number;
+  /** As the first rule that it is of writes it. */
+  written: Seconds;
+  due: number[];
+}
+
+/** So many ticks of all clocks of a place, before its last deadline, are kept in order with the deadlines. */
+export const mostTicks = 1000;
 
 export interface Flow {
   document: FlowDocument;
@@ -87,14 +104,31 @@ function applying(document: FlowDocument, rules: Map<Id, FittingRule>, id: Id, b
     .filter((rule) => rule.pieces.every((piece) => Object.hasOwn(pieces, piece)));
   const by = Object.fromEntries(triggerKinds.map((kind) => [kind, [] as FittingRule[]])) as Record<TriggerKind, FittingRule[]>;
   const deadlines = new Set<number>();
+  const every = new Map<number, Seconds>();
   const labels = new Set<string>();
   for (const rule of all) {
     const { when } = rule.rule;
     by[triggerKind(when)].push(rule);
-    if ('after' in when) deadlines.add(when.after);
+    if ('after' in when) deadlines.add(secondsOf(document, when.after)!);
+    if ('every' in when) {
+      const seconds = secondsOf(document, when.every)!;
+      if (!every.has(seconds)) every.set(seconds, when.every);
+    }
     if ('press' in when) labels.add(when.press);
   }
-  return { all, by: by as Applying['by'], deadlines: [...deadlines].sort((a, b) => a - b), labels: [...labels] };
+  const moments = [...deadlines].sort((a, b) => a - b);
+  const clocks = [...every].map(([seconds, written]): Clock => {
+    return { seconds, written, due: moments.map((moment) => timesIn(moment, seconds)) };
+  });
+  const ticksFree = clocks.reduce((sum, { due }) => sum + (due.at(-1) ?? 0), 0) > mostTicks;
+  return {
+    all,
+    by: by as Applying['by'],
+    deadlines: moments,
+    clocks: ticksFree ? clocks.map((clock) => ({ ...clock, due: [] })) : clocks,
+    ticksFree,
+    labels: [...labels]
+  };
 }
 
 export function renewalOf(piece: Piece): Renewal {

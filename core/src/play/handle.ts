@@ -1,5 +1,6 @@
 /** Handling an event (docs/flow-format.md, section 4). */
 import { own, type Draw, type Event, type EventKind, type Id, type With } from '../document/types.ts';
+import { secondsOf } from '../document/numbers.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
 import { fullPieces, happen, initialOrders, initialValues } from './effects.ts';
 import type { FittingRule } from './fit.ts';
@@ -190,11 +191,22 @@ const respond: { [K in EventKind]: (turn: Turn, event: With<Event, K>) => void }
     read(turn, offering);
     turn.choice = undefined;
   },
+  every(turn, { every }) {
+    const { document } = turn.flow;
+    const wanted = secondsOf(document, every);
+    const { seconds, due } = turn.applying().clocks.find((clock) => clock.seconds === wanted)!;
+    const { phase, ticks } = active(turn.state);
+    if (phase < due.length) ticks[seconds] = (ticks[seconds] ?? 0) + 1;
+    read(
+      turn,
+      turn.listening('every', (when) => secondsOf(document, when.every) === seconds)
+    );
+  },
   time(turn) {
     const passed = turn.applying().deadlines[active(turn.state).phase++]!;
     read(
       turn,
-      turn.listening('after', (when) => when.after === passed)
+      turn.listening('after', (when) => secondsOf(turn.flow.document, when.after) === passed)
     );
   }
 };

@@ -4,7 +4,7 @@ import { numbersOf } from '../document/edits/places.ts';
 import { levelsCounted, own, type Id, type Level } from '../document/types.ts';
 import { piecesIn } from '../language/ast.ts';
 import { evaluate } from '../language/evaluate.ts';
-import { valueWords } from '../language/print.ts';
+import { valueNamed } from '../document/values.ts';
 import { conditionAt } from './fit.ts';
 import type { Flow } from './flow.ts';
 import { orderOf } from './move.ts';
@@ -79,5 +79,5 @@ const words: Record<ShownWord, Say> = {
 function said(flow: Flow, state: State, shows: Placeholder | undefined): string | undefined {
   if (!shows) return undefined;
   if (shows.word !== undefined) return own<Say>(words, shows.word)?.(flow, state, shows.name);
-  return own(flow.document.variables, shows.name) && valueWords(valueOf(flow, state, shows.name));
+  return own(flow.document.variables, shows.name) && valueNamed(flow.document.variables[shows.name], valueOf(flow, state, shows.name));
 }

@@ -126,7 +126,7 @@ export function go(turn: Turn, rule: FittingRule | undefined, destination: Desti
     return false;
   }
   if (destination.kind === 'over') {
-    const frame = { place: destination.place, phase: 0, held: {}, over: false };
+    const frame = { place: destination.place, phase: 0, ticks: {}, held: {}, over: false };
     turn.frames.add(frame);
     state.stack.push(frame);
     turn.watcher.entered?.(destination.place, false, turn);
@@ -144,7 +144,7 @@ export function enterAfresh(turn: Turn, destination: Destination & { kind: 'afre
   const { flow, state } = turn;
   const { place: id, saved } = destination;
   const place = flow.document.places[id]!;
-  const frame = { place: id, phase: 0, held: {}, over: false };
+  const frame = { place: id, phase: 0, ticks: {}, held: {}, over: false };
   turn.frames.add(frame);
   state.stack = [frame];
   state.pieces = {};

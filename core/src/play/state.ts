@@ -6,6 +6,8 @@ export interface Frame {
   place: Id;
   /** How many of the place's deadlines have passed. */
   phase: number;
+  /** By seconds of a clock how many of its ticks have happened before the last deadline; those of free clocks are not counted. */
+  ticks: Record<string, number>;
   /** The `holds` rules that were true when last looked at. */
   held: Record<Id, true>;
   /** For a level: a rule with a result has moved from it. */
@@ -81,7 +83,7 @@ export function copyOrders(orders: Record<Id, OrderProgress>): Record<Id, OrderP
 /** A copy that can be changed without touching the original. Bookmarks and bags are never changed in place, so they are shared. */
 export function copyState(state: State): State {
   return {
-    stack: state.stack.map((frame) => ({ ...frame, held: { ...frame.held } })),
+    stack: state.stack.map((frame) => ({ ...frame, ticks: { ...frame.ticks }, held: { ...frame.held } })),
     attempt: { ...state.attempt },
     run: { ...state.run },
     kept: { ...state.kept },
@@ -104,7 +106,7 @@ export function copyState(state: State): State {
  */
 export function keyOf(state: State): string {
   return JSON.stringify([
-    state.stack.map((frame) => [frame.place, frame.phase, Object.keys(frame.held).sort(), frame.over]),
+    state.stack.map((frame) => [frame.place, frame.phase, Object.entries(frame.ticks).sort(), Object.keys(frame.held).sort(), frame.over]),
     Object.values(state.attempt),
     Object.values(state.run),
     Object.values(state.kept),

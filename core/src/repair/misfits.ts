@@ -44,6 +44,7 @@ function candidates(document: FlowDocument, pointer: string): Named {
   };
   const byKind: Record<Names, () => Named> = {
     variable: () => document.variables,
+    number: () => document.numbers,
     signal: () => document.signals,
     order: () => document.orders,
     place: () => document.places,
@@ -59,6 +60,7 @@ function candidates(document: FlowDocument, pointer: string): Named {
 /** What the id under a key of a trigger or effect names; undefined for keys of another kind. */
 function namedUnder(key: string): Names | undefined {
   const shape: Shape | undefined = own<Shape>(triggers, key) ?? own<Shape>(effects, key);
+  if (shape?.value.is === 'seconds' || /^(wait|out|hold|in)$/.test(key)) return 'number';
   return shape?.value.is === 'id' ? shape.value.of : undefined;
 }
 

@@ -6,6 +6,7 @@ import { changePiece, changeVariable } from '../document/edits/parts.ts';
 import { changeRule, endingOf, moveRule, removeRule } from '../document/edits/rules.ts';
 import { changeObjective } from '../document/edits/objectives.ts';
 import { setExpects } from '../document/edits/lists.ts';
+import { secondsOf } from '../document/numbers.ts';
 import { together, type Change } from '../document/patch.ts';
 import {
   findRule,
@@ -24,7 +25,7 @@ import { same } from '../document/patch.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { rulesTo } from '../play/leading.ts';
 import { placeKinds } from '../vocabulary/places.ts';
-import { placeName, counted, variableName } from '../words/words.ts';
+import { placeName, counted, secondsWords, variableName } from '../words/words.ts';
 import { named, type Offers } from './offers.ts';
 
 const rest = ({ id: _id, ...rule }: Rule) => rule;
@@ -278,7 +279,7 @@ const freshStart: Offers = (document, { subject: id, variables = [] }) => {
 const overtakenDeadline: Offers = (document, { subject: id, why = [] }) => {
   const { rule } = findRule(document, id)!;
   const earlier = why[0]?.rule === undefined ? undefined : findRule(document, why[0].rule)?.rule.when;
-  const before = earlier && 'after' in earlier ? earlier.after / 2 : undefined;
+  const before = earlier && 'after' in earlier ? secondsOf(document, earlier.after)! / 2 : undefined;
   return [
     ...(before === undefined
       ? []
@@ -329,7 +330,7 @@ const waitTooShort: Offers = (document, { subject: id, why = [] }) => {
   const { rule } = findRule(document, id)!;
   const seconds = why[0]?.rule === undefined ? undefined : findRule(document, why[0].rule)?.rule.by?.in;
   if (seconds === undefined) return [];
-  return [changeRule(document, id, { ...rest(rule), when: { after: seconds } }, `Wait ${seconds} s, until it is seen`)];
+  return [changeRule(document, id, { ...rest(rule), when: { after: seconds } }, `Wait ${secondsWords(document, seconds)}, until it is seen`)];
 };
 
 /** The rules that lead from a loss into a level start the lost one again instead. */

@@ -8,6 +8,7 @@ import { addGroup } from '../document/edits/lists.ts';
 import { changePiece, removePiece } from '../document/edits/parts.ts';
 import { fieldOperations, renamePlace, setPlaceField } from '../document/edits/places.ts';
 import { addRule, changeRule, likelyRule } from '../document/edits/rules.ts';
+import { secondsOf } from '../document/numbers.ts';
 import { change, Series, together, type Change } from '../document/patch.ts';
 import { levelsOf, own, type FlowDocument, type Id, type Level, type Piece, type Rule } from '../document/types.ts';
 import { rulesReadIn } from '../play/reading.ts';
@@ -227,7 +228,9 @@ const deadline: Column = {
   title: 'Deadline (s)',
   kind: 'number',
   read: (document, id) => {
-    const found = rulesReadIn(document, id).flatMap(({ rule }) => ('after' in rule.when ? [rule.when.after] : []));
+    const found = rulesReadIn(document, id).flatMap(({ rule }) =>
+      'after' in rule.when ? (secondsOf(document, rule.when.after) ?? []) : []
+    );
     return [...new Set(found)].sort((a, b) => a - b).join(', ');
   },
   write: (document, id, text) => {

@@ -34,6 +34,7 @@ export function kindsIn(document: FlowDocument): string[] {
     for (const { when } of rules) {
       if ('press' in when) kinds.add(kindOf(when));
       if ('after' in when) kinds.add('time');
+      if ('every' in when) kinds.add(kindOf(when));
       if ('choose' in when) for (const level of own(document.orders, when.choose)?.levels ?? []) kinds.add(`choose ${level}`);
     }
   for (const [, { pieces }] of levelsOf(document))

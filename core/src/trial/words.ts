@@ -1,7 +1,7 @@
 /** A trial in words: what a control would do now, and what the tape says. */
 import { findRule, own, type FlowDocument, type Id, type Owner, type RunOutcome, type Event } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
-import { valueWords } from '../language/print.ts';
+import { valueNamed } from '../document/values.ts';
 import { bottom, type Bookmark } from '../play/state.ts';
 import { stepWords } from '../words/steps.ts';
 import { conditionWords, effectSeenWords, objectiveWords, pieceName, placeName, ruleWords, targetWords, variableName } from '../words/words.ts';
@@ -14,6 +14,7 @@ import { deedOf } from '../vocabulary/triggers.ts';
 export function outcomeWords(document: FlowDocument, line: Line): string {
   if (!line.state) return 'never settles: its rules go on forever';
   const said: string[] = [];
+  const named = (variable: Id, value: Value) => valueNamed(own(document.variables, variable), value);
   const results = line.moves.flatMap(({ rule }) => findRule(document, rule)?.rule.result ?? []);
   const last = line.entered.at(-1);
   const back = line.moves.some(({ to }) => to === null);
@@ -22,7 +23,7 @@ export function outcomeWords(document: FlowDocument, line: Line): string {
   const result = results.includes('won') ? 'wins' : results.includes('lost') ? 'loses' : '';
   if (result || where) said.push([result, where].filter(Boolean).join(', '));
   for (const { variable, from, to } of line.values)
-    said.push(`${variableName(document, variable)} ${valueWords(from)} → ${valueWords(to)}`);
+    said.push(`${variableName(document, variable)} ${named(variable, from)} → ${named(variable, to)}`);
   for (const { piece, from, to } of line.pieces) said.push(`${pieceName(document, ownerOf(line), piece)} left ${from} → ${to}`);
   for (const id of line.met) said.push(`${objectiveWords(document, line.bottom!, id)} met`);
   const { bookmark } = line.state;
@@ -38,7 +39,7 @@ export function outcomeWords(document: FlowDocument, line: Line): string {
 export function bookmarkWords(document: FlowDocument, { level, entry, progress, run, attempt }: Bookmark): string {
   const where = targetWords(document, { place: level, ...(entry !== null && { entry }) });
   const values = Object.entries({ ...run, ...attempt }).map(
-    ([id, value]) => `${variableName(document, id)} ${valueWords(value)}`
+    ([id, value]) => `${variableName(document, id)} ${valueNamed(own(document.variables, id), value)}`
   );
   return [`${where}, progress ${progress}`, ...(values.length > 0 ? [values.join(', ')] : [])].join('; ');
 }
@@ -77,7 +78,7 @@ export function gameWords({ game, over }: Game): string {
 export function valuesWords(document: FlowDocument, values: Record<Id, Value>): string {
   const said = Object.entries(values)
     .filter(([id, value]) => value !== document.variables[id]!.initial)
-    .map(([id, value]) => `${variableName(document, id)} ${valueWords(value)}`);
+    .map(([id, value]) => `${variableName(document, id)} ${valueNamed(own(document.variables, id), value)}`);
   return said.join(', ') || 'all values as they begin';
 }
 
@@ -92,7 +93,7 @@ export function firedWords(document: FlowDocument, id: Id): string {
 /** What a step of a recorded run came to: "in Net Loft; Lives 1", with the rules that fired. */
 export function runOutcomeWords(document: FlowDocument, { in: place, rules = [], values = {} }: RunOutcome): string {
   const said = [`in ${placeName(document, place)}`];
-  for (const [variable, value] of Object.entries(values)) said.push(`${variableName(document, variable)} ${valueWords(value)}`);
+  for (const [variable, value] of Object.entries(values)) said.push(`${variableName(document, variable)} ${valueNamed(own(document.variables, variable), value)}`);
   const fired = rules.map((id) => wordsOf(document, id));
   return `${said.join('; ')}${fired.length > 0 ? ` (${fired.join('; ')})` : ''}`;
 }

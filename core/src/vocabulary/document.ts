@@ -10,6 +10,7 @@ export const documentParts: Record<keyof FlowDocument, 'one' | 'map' | 'list'> =
   start: 'one',
   limit: 'one',
   variables: 'map',
+  numbers: 'map',
   signals: 'map',
   orders: 'map',
   groups: 'map',

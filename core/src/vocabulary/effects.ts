@@ -58,5 +58,5 @@ function setWords({ set, to }: With<Act, 'set'>, say: Say): string {
   const [, from, sign, by] = /^\s*([a-z][a-z0-9_]*)\s*([+-])\s*(\d+)\s*$/.exec(to) ?? [];
   if (from === set) return sign === '+' ? `add ${by} to ${name}` : `take ${by} from ${name}`;
   const flag = to === 'true' ? 'yes' : to === 'false' ? 'no' : undefined;
-  return `set ${name} to ${flag ?? say.text(to)}`;
+  return `set ${name} to ${flag ?? say.value(set, to)}`;
 }

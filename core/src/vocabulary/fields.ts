@@ -1,8 +1,8 @@
 /** What can stand under the keys of triggers, events, effects and targets, said so that readers and pickers can follow it. */
-import type { Id } from '../document/types.ts';
+import type { Id, Seconds } from '../document/types.ts';
 
 /** What an id can name. */
-export type Named = 'variable' | 'signal' | 'order' | 'piece' | 'place' | 'entry' | 'rule';
+export type Named = 'variable' | 'number' | 'signal' | 'order' | 'piece' | 'place' | 'entry' | 'rule';
 
 export type Field =
   /** Up to 80 characters of the designer's own. */
@@ -30,6 +30,10 @@ export interface Say {
   order(id: Id): string;
   piece(id: Id): string;
   place(id: Id): string;
+  /** "1.2 s", "Gust pause (1.2 s)". */
+  seconds(seconds: Seconds): string;
+  /** An expression that is assigned to a variable: a choice by its label. */
+  value(variable: Id, text: string): string;
   text(text: string): string;
 }
 

@@ -113,7 +113,8 @@ export const triggers: { [K in TriggerKind]: TriggerEntry<With<Trigger, K>> } = 
     label: 'something becomes true',
     words: ({ holds }, say) => `once ${say.text(holds)}`
   },
-  after: { value: { is: 'seconds' }, label: 'time has passed', words: ({ after }) => `after ${after} s` },
+  after: { value: { is: 'seconds' }, label: 'time has passed', words: ({ after }, say) => `after ${say.seconds(after)}` },
+  every: { value: { is: 'seconds' }, label: 'time again and again', words: ({ every }, say) => `every ${say.seconds(every)}` },
   arrive: { value: constant(true), label: 'the player arrives', words: () => 'on arrival' },
   hear: { value: id('signal'), label: 'a signal is raised', words: ({ hear }, say) => `when ${say.signal(hear)} is raised` },
   choose: {
@@ -149,6 +150,7 @@ export const events: { [K in EventKind]: EventEntry<With<Event, K>> } = {
   collect: doing('collect'),
   defeat: doing('defeat'),
   choose: { value: id('place'), may: { rule: id('rule') }, words: ({ choose }, say) => `choose ${say.place(choose)}` },
+  every: { value: { is: 'seconds' }, words: ({ every }, say) => `wait ${say.seconds(every)}` },
   time: { value: constant(true), words: () => 'let the next deadline pass' }
 };
 

@@ -36,7 +36,8 @@ export class ConditionNames {
   constructor(document: FlowDocument, owner: Owner) {
     const of = (things: [Id, { name: string }][]) => things.map(([id, { name }]) => [id, name] as const);
     const things: Record<Kind, (readonly [Id, string])[]> = {
-      value: of(Object.entries(document.variables)),
+      // a value comes before a number of the same id
+      value: of(Object.entries({ ...document.numbers, ...document.variables })),
       piece: of(piecesAtHand(document, owner)),
       level: of(levelsOf(document)),
       list: of([...Object.entries(document.groups), ...Object.entries(document.orders)])

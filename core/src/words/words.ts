@@ -10,8 +10,11 @@ import {
   type Owner,
   type Piece,
   type Rule,
-  type Target
+  type Seconds,
+  type Target,
+  type Variable
 } from '../document/types.ts';
+import { valueNamed } from '../document/values.ts';
 import type { Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { effectSaid } from '../vocabulary/effects.ts';
@@ -42,6 +45,11 @@ export function counted(name: string, n: number): string {
 /** A text with a large first letter, as a sentence begins. */
 export function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+/** The variable that an expression is; undefined of any other. */
+export function variableOf(document: FlowDocument, expression: Expression): Variable | undefined {
+  return expression.kind === 'variable' ? own(document.variables, expression.id) : undefined;
 }
 
 /** The piece of an id as the rules of an owner see it: its level's own, else that of the first level that has one. */
@@ -79,7 +87,7 @@ export function expressionWords(document: FlowDocument, owner: Owner, expression
     case 'literal':
       return expression.id.replaceAll('_', ' ');
     case 'variable':
-      return variableName(document, expression.id);
+      return own(document.variables, expression.id) ? variableName(document, expression.id) : numberWords(document, expression.id);
     case 'negative':
       return `−${bracket(expression.of)}`;
     case 'not':
@@ -150,8 +158,13 @@ function comparisonWords(
       if (left.kind === 'taken' && operator === '>=') return `${counted(piece.name, n)} ${n === 1 ? 'is' : 'are'} ${done}`;
     }
   }
+  // a choice's value goes by its label, which the variable beside it has
+  const literal = ([one, other]: [Expression, Expression]) =>
+    one.kind === 'literal' && other.kind === 'variable'
+      ? valueNamed(own(document.variables, other.id), one.id)
+      : expressionWords(document, owner, one);
   const signs = { '=': 'is', '!=': 'is not', '<': 'is less than', '<=': 'is at most', '>': 'is more than', '>=': 'is at least' };
-  return `${expressionWords(document, owner, left)} ${signs[operator]} ${expressionWords(document, owner, right)}`;
+  return `${literal([left, right])} ${signs[operator]} ${literal([right, left])}`;
 }
 
 /** How the things of a document are called in the rules of an owner. */
@@ -162,9 +175,27 @@ export function sayIn(document: FlowDocument, owner: Owner): Say {
     signal: nameIn(document.signals),
     order: nameIn(document.orders),
     place: nameIn(document.places),
+    seconds: (seconds) => secondsWords(document, seconds),
     piece: (id) => pieceName(document, owner, id),
+    value: (id, text) => {
+      const [, choice] = /^\s*'([a-z0-9_]+)'\s*$/.exec(text) ?? [];
+      return choice === undefined ? conditionWords(document, owner, text) : valueNamed(own(document.variables, id), choice);
+    },
     text: (text) => conditionWords(document, owner, text)
   };
+}
+
+/** A named number with what it is, as conditions speak of it: "Goal (15)". */
+function numberWords(document: FlowDocument, id: Id): string {
+  const found = own(document.numbers, id);
+  return found ? `${found.name} (${found.value})` : variableName(document, id);
+}
+
+/** Seconds as they are meant: "1.2 s", or with the number that says it, "Gust pause (1.2 s)". */
+export function secondsWords(document: FlowDocument, seconds: Seconds): string {
+  if (typeof seconds === 'number') return `${seconds} s`;
+  const found = own(document.numbers, seconds);
+  return found ? `${found.name} (${found.value} s)` : `"${seconds}" (missing)`;
 }
 
 /** When a rule fires, as the beginning of a sentence: "when Gust is touched". */
@@ -225,7 +256,7 @@ export function goalWords(document: FlowDocument, level: Id): string {
   const short = winning.map(({ when }) => {
     if ('touch' in when) return `reach ${pieceName(document, owner, when.touch)}`;
     if ('press' in when) return when.press;
-    if ('after' in when) return `last ${when.after} s`;
+    if ('after' in when) return `last ${secondsWords(document, when.after)}`;
     if ('holds' in when)
       return conditionWords(document, owner, when.holds).replace(/ (is|are|are all) (collected|defeated)/g, '');
     return triggerKind(when);
@@ -234,7 +265,7 @@ export function goalWords(document: FlowDocument, level: Id): string {
 }
 
 /** The values with which a place is entered: "1 to 3", "yes or no". */
-export function arrivalWords(arrival: Arrival): string {
+export function arrivalWords(arrival: Arrival, variable?: Variable): string {
   if ('min' in arrival) return arrival.min === arrival.max ? String(arrival.min) : `${arrival.min} to ${arrival.max}`;
-  return arrival.values.map((value) => (value === true ? 'yes' : value === false ? 'no' : value)).join(' or ');
+  return arrival.values.map((value) => valueNamed(variable, value)).join(' or ');
 }

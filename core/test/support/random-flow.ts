@@ -26,6 +26,7 @@ const number = fc.constantFrom(
   'wins(harbour)',
   'count(lamp)',
   'count(night)',
+  'few',
   'best'
 );
 const sum = fc.oneof(
@@ -124,7 +125,8 @@ const triggers: Record<Exclude<TriggerKind, 'choose'>, Weighed> = {
   ),
   collect: one(2, { collect: 'lamp' }),
   defeat: one(1, { defeat: 'moth' }, { defeat: 'runner' }),
-  after: one(2, { after: 1 }, { after: 2 }),
+  after: one(2, { after: 1 }, { after: 2 }, { after: 'pace' }),
+  every: one(1.5, { every: 0.6 }, { every: 1 }, { every: 'pace' }, { every: 0.0015 }),
   arrive: one(1, { arrive: true }),
   hear: one(2, { hear: 'alarm' }, { hear: 'echo' }),
   holds: of(
@@ -260,6 +262,7 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
         bell: { name: 'Bell', type: 'flag', initial: false, scope: bell },
         hat: { name: 'Hat', type: 'choice', choices: ['red', 'blue'], initial: 'red', scope: hat }
       },
+      numbers: { pace: { name: 'Pace', value: 0.9 }, few: { name: 'A few', value: -1 } },
       signals: { alarm: { name: 'Alarm' }, echo: { name: 'Echo' } },
       orders: Object.fromEntries(parts.orders.map((id) => [id, order(id)])),
       groups: { harbour: { name: 'Harbour', rules: finish(parts.groupRules, true) } },

@@ -1,7 +1,7 @@
 /** Edits of what places and rules share: entries, signals, groups, orders, expectations and accepted findings. */
 import { cut } from '../cut.ts';
 import { change, type Change, type Patch } from '../patch.ts';
-import { type Accepted, levelsOf, type Entry, type FlowDocument, type Id, type Level, type Order } from '../types.ts';
+import { type Accepted, levelsOf, type Entry, type FlowDocument, type Id, type Level, type NamedNumber, type Order } from '../types.ts';
 import { idFrom } from './ids.ts';
 import { shuffledIn } from './orders.ts';
 import { changedFields } from './parts.ts';
@@ -33,6 +33,18 @@ export function addSignal(document: FlowDocument, name: string): Change & { id: 
   return { ...change(document, `Add the signal ${name}`, [{ op: 'add', path: `/signals/${id}`, value: { name } }]), id };
 }
 
+/** Adds a named number, under an id that no value has either: in conditions both stand alike. */
+export function addNumber(document: FlowDocument, number: NamedNumber): Change & { id: Id } {
+  const id = idFrom(number.name, { ...document.variables, ...document.numbers }, 'number');
+  const label = `Add the number ${number.name}`;
+  return { ...change(document, label, [{ op: 'add', path: `/numbers/${id}`, value: number }]), id };
+}
+
+export function setNumber(document: FlowDocument, id: Id, value: number): Change {
+  const { name, value: before } = document.numbers[id]!;
+  return change(document, `${name}: ${before} → ${value}`, [{ op: 'replace', path: `/numbers/${id}/value`, value }]);
+}
+
 export function addGroup(document: FlowDocument, name: string): Change & { id: Id } {
   const id = idFrom(name, document.groups, 'group');
   const value = { name, rules: [] };
@@ -46,16 +58,16 @@ export function addOrder(document: FlowDocument, name: string, level: Id): Chang
   return { ...change(document, `Add the order ${name}`, [{ op: 'add', path: `/orders/${id}`, value }]), id };
 }
 
-const kinds = { signals: 'signal', groups: 'group', orders: 'order' } as const;
+const kinds = { signals: 'signal', groups: 'group', orders: 'order', numbers: 'number' } as const;
 
-/** Renames a signal, a group or an order. */
+/** Renames a signal, a group, an order or a number. */
 export function renameListed(document: FlowDocument, list: keyof typeof kinds, id: Id, name: string): Change {
   const before = document[list][id]!.name;
   const label = `Rename the ${kinds[list]} ${before} to ${name}`;
   return change(document, label, [{ op: 'replace', path: `/${list}/${id}/name`, value: name }]);
 }
 
-/** Removes a signal, a group or an order. The levels of a group are then in none; its rules go with it. */
+/** Removes one of them. The levels of a group are then in none; its rules go with it. */
 export function removeListed(document: FlowDocument, list: keyof typeof kinds, id: Id): Change {
   const operations: Patch = [];
   if (list === 'groups') {
@@ -95,7 +107,7 @@ export function setListed(document: FlowDocument, order: Id, level: Id, listed: 
 /** A note on the flow or on something listed; undefined takes it away. */
 export function setBrief(
   document: FlowDocument,
-  of: { list: 'variables' | 'signals' | 'groups' | 'orders'; id: Id } | undefined,
+  of: { list: 'variables' | 'numbers' | 'signals' | 'groups' | 'orders'; id: Id } | undefined,
   brief: string | undefined
 ): Change {
   const subject: { name: string; brief?: string } = of ? document[of.list][of.id]! : document;

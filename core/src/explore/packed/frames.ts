@@ -47,6 +47,7 @@ export class Frames {
     const { slots, at } = this;
     slots[at.place[frame]!] = 0;
     slots[at.phase[frame]!] = 0;
+    for (const slot of at.ticks[frame]!) slots[slot] = 0;
     for (const slot of at.held[frame]!) slots[slot] = 0;
   }
 }

@@ -8,9 +8,11 @@ import {
   type PieceKind,
   type Place
 } from '../../document/types.ts';
+import { secondsOf } from '../../document/numbers.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Applying, Listening } from '../../play/flow.ts';
 import { joined, js, slot as slotOf, type Code } from './instructions.ts';
+import type { Layout } from './layout.ts';
 import type { Self } from './own.ts';
 import type { RuleCode } from './rule-code.ts';
 import type { Sheet } from './sheet.ts';
@@ -24,6 +26,8 @@ export interface Happening {
   /** The slot of the used-up piece that is one fewer, or of the deadlines that have passed. */
   lowers?: number;
   raises?: number;
+  /** The clock, among those of the place, of which there is one tick more while fewer than so many deadlines have passed. */
+  ticks?: { clock: number; before: number };
   /** The progress of the checkpoint that is touched. */
   progress?: number;
   rules: { matching: FittingRule[]; deadline?: number }[];
@@ -35,8 +39,8 @@ export function happeningsOf(sheet: Sheet, { place }: Self, bottom: number): Hap
   const { at, flow } = sheet;
   const id = at.placeIds[place]!;
   const there: There = { sheet, place, level: flow.document.places[id]!, applying: flow.applying(id, at.placeIds[bottom]!) };
-  const { press, choose, time } = possible;
-  return [...press(there), ...deedsIn(there), ...choose(there), ...time(there)];
+  const { press, choose, every, time } = possible;
+  return [...press(there), ...deedsIn(there), ...choose(there), ...every(there), ...time(there)];
 }
 
 interface There {
@@ -53,16 +57,38 @@ const possible: Record<Exclude<EventKind, DeedKind>, (there: There) => Happening
       return { event: { press }, when: () => true, rules: [{ matching }] };
     }),
   choose: ({ sheet, applying: { by } }) => by.choose.flatMap((rule) => choices(sheet, rule)),
-  time: ({ sheet: { at }, applying: { by, deadlines } }) => {
+  every: ({ sheet: { at, flow }, applying: { by, clocks } }) =>
+    clocks.map(({ seconds, written, due }, clock): Happening => {
+      const matching = by.every.filter(({ rule }) => secondsOf(flow.document, rule.when.every) === seconds);
+      const happening = { event: { every: written }, rules: [{ matching }] };
+      if (due.length === 0) return { ...happening, when: () => true };
+      const when = (code: RuleCode) => byPhase(code.frameSlot(at.phase), due.map((n) => js`${code.frameSlot(ticksOf(at, clock))} < ${n}`));
+      return { ...happening, when, ticks: { clock, before: due.length } };
+    }),
+  time: ({ sheet: { at, flow }, applying: { by, clocks, deadlines } }) => {
     if (deadlines.length === 0) return [];
     const rules = deadlines.map((seconds, deadline) => ({
       deadline,
-      matching: by.after.filter(({ rule }) => rule.when.after === seconds)
+      matching: by.after.filter(({ rule }) => secondsOf(flow.document, rule.when.after) === seconds)
     }));
-    const when = (code: RuleCode) => js`${code.frameSlot(at.phase)} < ${deadlines.length}`;
+    const when = (code: RuleCode) => {
+      const phase = code.frameSlot(at.phase);
+      const before = js`${phase} < ${deadlines.length}`;
+      const kept = clocks.flatMap(({ due }, clock) => (due.length > 0 ? [{ due, ticks: code.frameSlot(ticksOf(at, clock)) }] : []));
+      if (kept.length === 0) return before;
+      const all = deadlines.map((_, n) => joined(kept.map(({ due, ticks }) => js`${ticks} >= ${due[n]!}`), ' && '));
+      return js`${before} && ${byPhase(phase, all)}`;
+    };
     return [{ event: { time: true }, when, raises: at.phase[0]!, rules }];
   }
 };
+
+/** By frame the slot that counts the ticks of a clock; frames in which no place has so many clocks have none. */
+export const ticksOf = (at: Layout, clock: number): number[] => at.ticks.map((slots) => slots[clock]!);
+
+/** What is true after so many deadlines; behind the last one everything is. */
+const byPhase = (phase: Code, truths: Code[]): Code =>
+  js`(${joined(truths.map((truth, n) => js`${phase} === ${n} ? ${truth} : `), '')}true)`;
 
 function choices({ at, flow, naming }: Sheet, rule: Listening<'choose'>): Happening[] {
   const { document } = flow;

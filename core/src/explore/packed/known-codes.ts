@@ -129,7 +129,7 @@ const keyOf = ({ self, bottom }: From) => `${self.place} ${bottom}`;
 
 /** All that any code of a flow depends on beside what `KnownCodes` compares for each place. */
 function layoutText({ at, flow, goesLate, heard, removable }: Sheet): string {
-  const { orders, variables, groups, places } = flow.document;
+  const { orders, variables, numbers, groups, places } = flow.document;
   const { levels: _levels, placeIndex: _index, packing, ...layout } = at;
   const { fields, words, renewed } = packing;
   return JSON.stringify(
@@ -138,6 +138,7 @@ function layoutText({ at, flow, goesLate, heard, removable }: Sheet): string {
       removable,
       orders,
       variables,
+      numbers,
       heard,
       Object.keys(groups),
       Object.entries(places).map(([id, place]) => {

@@ -1,4 +1,5 @@
 /** Which slot holds what: the state of section 3, laid out for one flow. */
+import { secondsOf } from '../../document/numbers.ts';
 import { isLevel, type Id } from '../../document/types.ts';
 import { renewalOf, type Flow } from '../../play/flow.ts';
 import { mostFrames } from '../../play/move.ts';
@@ -78,6 +79,8 @@ export interface Layout {
   /** By frame. */
   place: number[];
   phase: number[];
+  /** By frame: by clock of its place, in their order, how many ticks there have been before the last deadline. */
+  ticks: number[][];
   held: number[][];
   over: number;
   variables: Map<Id, VariableSlot>;
@@ -227,12 +230,13 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Layout {
 }
 
 /** The frames of the stack, the level played last, and whether the attempt is over. */
-function layStack(laying: Laying): Pick<Layout, 'depth' | 'latest' | 'place' | 'phase' | 'held' | 'over'> {
+function layStack(laying: Laying): Pick<Layout, 'depth' | 'latest' | 'place' | 'phase' | 'ticks' | 'held' | 'over'> {
   const { flow, needs, placeIds, screens } = laying;
   const depth = laying.add(1, needs.depth, 1, needs.depth > 1);
   const frames = frameSizes(flow, needs.openable);
   const place: number[] = [];
   const phase: number[] = [];
+  const ticks: number[][] = [];
   const held: number[][] = [];
   const latest = laying.add(0, placeIds.length, 0, needs.latest);
   for (let frame = 0; frame < mostFrames; frame++) {
@@ -244,11 +248,12 @@ function layStack(laying: Laying): Pick<Layout, 'depth' | 'latest' | 'place' | '
         : laying.add(0, Math.max(0, placeIds.length - 1), 0, keep)
     );
     phase.push(laying.add(0, size.deadlines, 0, keep));
+    ticks.push(size.ticks.map((most) => laying.add(0, most, 0, keep)));
     const bits: number[] = [];
     for (let left = size.holds; left > 0; left -= 30) bits.push(laying.add(0, 2 ** Math.min(30, left) - 1, 0, keep));
     held.push(bits);
   }
-  return { depth, latest, place, phase, held, over: laying.add(0, 1, 0, needs.over) };
+  return { depth, latest, place, phase, ticks, held, over: laying.add(0, 1, 0, needs.over) };
 }
 
 /** The variables with their copies in the bookmark, what is stale of them, and those of which high values are one. */
@@ -430,8 +435,17 @@ function sharing(pieces: Parameters<typeof Object.entries<import('../../document
   );
 }
 
-/** How many deadlines and `holds` rules a bottom frame, or one above it, can have at the most. */
-function frameSizes({ document, rules }: Flow, openable: Id[]) {
+/** How many deadlines, ticks of each clock and `holds` rules a bottom frame, or one above it, can have at the most. */
+function frameSizes(flow: Flow, openable: Id[]) {
+  const { document, rules } = flow;
+  const all = Object.keys(document.places);
+  const repeats = [...rules.values()].some(({ rule }) => 'every' in rule.when);
+  const ticks = (pairs: [place: Id, bottom: Id][]) => {
+    const most: number[] = [];
+    for (const [place, bottom] of repeats ? pairs : [])
+      flow.applying(place, bottom).clocks.forEach(({ due }, n) => (most[n] = Math.max(most[n] ?? 0, due.at(-1) ?? 0)));
+    return most;
+  };
   const count = (ids: Id[]) => {
     let deadlines = 0;
     let holds = 0;
@@ -441,10 +455,11 @@ function frameSizes({ document, rules }: Flow, openable: Id[]) {
       const read = [...place.rules, ...group, ...(place.kind === 'level' ? document.rules : [])].filter((rule) =>
         rules.has(rule.id)
       );
-      deadlines = Math.max(deadlines, new Set(read.flatMap(({ when }) => ('after' in when ? [when.after] : []))).size);
+      deadlines = Math.max(deadlines, new Set(read.flatMap(({ when }) => ('after' in when ? [secondsOf(document, when.after)] : []))).size);
       holds = Math.max(holds, read.filter(({ when }) => 'holds' in when).length);
     }
     return { deadlines, holds };
   };
-  return { bottom: count(Object.keys(document.places)), upper: count(openable) };
+  const upper = openable.flatMap((place) => all.map((bottom): [Id, Id] => [place, bottom]));
+  return { bottom: { ...count(all), ticks: ticks(all.map((id) => [id, id])) }, upper: { ...count(openable), ticks: ticks(upper) } };
 }

@@ -134,9 +134,11 @@ function piecesNamed(flow: Flow, all: FittingRule[], openable: Id[]): (level: Id
     if (!found) of[where].set(id, (found = new Set()));
     return found;
   };
-  for (const { owner, pieces } of all) {
+  for (const { owner, pieces, rule } of all) {
     const into = 'place' in owner ? named('place', owner.place) : 'group' in owner ? named('group', owner.group) : everywhere;
     for (const piece of pieces) into.add(piece);
+    // whether there is one to defeat is heard, also in the place that the same rule leads to
+    for (const effect of rule.do ?? []) if ('defeat' in effect) into.add(effect.defeat);
   }
   for (const { place, condition } of askedBeside(flow)) {
     for (const part of parts(condition)) {

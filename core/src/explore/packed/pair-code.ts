@@ -70,9 +70,10 @@ function eventCode(sheet: Sheet, self: Self, bottom: number, happening: Happenin
   };
   if (!known) return write();
   const matching = happening.rules.flatMap((each) => each.matching);
-  const { arrive, holds } = flow.applying(at.placeIds[self.place]!, at.placeIds[bottom]!).by;
+  const { by, clocks } = flow.applying(at.placeIds[self.place]!, at.placeIds[bottom]!);
+  const { arrive, holds } = by;
   const deadlines = happening.rules.map(({ deadline, matching: { length } }) => `${deadline} ${length}`);
-  const how = `${deadlines.join()} ${matching.length} ${arrive.length}`;
+  const how = `${deadlines.join()} ${matching.length} ${arrive.length} ${JSON.stringify(clocks)}`;
   return known.event(JSON.stringify(happening.event), { self, bottom, rules: [...matching, ...arrive, ...holds], how }, write);
 }
 

@@ -8,6 +8,7 @@ export function slotNames({ document }: Flow, at: Layout): Map<number, string> {
   const name = (slot: number, words: string) => slot >= 0 && !names.has(slot) && names.set(slot, words);
   name(at.depth, 'how many places are open');
   at.place.forEach((slot, frame) => name(slot, `place ${frame}`));
+  at.ticks.forEach((slots, frame) => slots.forEach((slot, n) => name(slot, `ticks of clock ${n} in place ${frame}`)));
   at.phase.forEach((slot, frame) => name(slot, `deadlines passed in place ${frame}`));
   at.held.forEach((slots, frame) => slots.forEach((slot) => name(slot, `"once" rules that hold in place ${frame}`)));
   name(at.over, 'the attempt is over');

@@ -361,7 +361,7 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
     const here = this.placed(this.place);
     this.writes(at.place[0]!);
     const entered = [set(at.place[0]!, here), this.put(at.phase[0]!, 0)];
-    for (const slot of at.held[0]!) entered.push(this.put(slot, 0));
+    for (const slot of [...at.ticks[0]!, ...at.held[0]!]) entered.push(this.put(slot, 0));
     entered.push(this.put(at.over, 0));
     const level = at.levels[this.place];
     const counts = new Map(level?.here.map(({ slot, count }) => [slot, count]));

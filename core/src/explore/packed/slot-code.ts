@@ -6,7 +6,7 @@ import type { Id, Target } from '../../document/types.ts';
 import { piecesCounted, targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { mostFrames } from '../../play/move.ts';
-import type { Happening } from './happenings.ts';
+import { ticksOf, type Happening } from './happenings.ts';
 import { js, joined, lines, slot as slotOf, type Code } from './instructions.ts';
 import { triggerKind } from '../../vocabulary/triggers.ts';
 import { outcomes } from './names.ts';
@@ -51,17 +51,18 @@ hear: [${joined(hear, ',\n')}] }`;
   }
 
   /** An event. One that changes nothing leads back to where it began. */
-  event({ when, lowers, raises, progress, rules, chosen }: Happening): Code {
+  event({ when, lowers, raises, ticks, progress, rules, chosen }: Happening): Code {
     this.leave = 'break rules;';
-    const first =
-      lowers !== undefined
+    const first = ticks
+      ? js`if (${this.frameSlot(this.sheet.at.phase)} < ${ticks.before}) ${this.frameSlot(ticksOf(this.sheet.at, ticks.clock))}++;`
+      : lowers !== undefined
         ? js`${slotOf(lowers)}--;`
         : raises !== undefined
           ? js`const past = ${this.frameSlot(this.sheet.at.phase)}++;`
           : progress !== undefined
             ? js`machine.progress = ${progress};`
             : '';
-    const changes = lowers !== undefined || raises !== undefined;
+    const changes = lowers !== undefined || raises !== undefined || ticks !== undefined;
     const read = rules.map(({ matching, deadline }) => {
       if (chosen !== undefined) return this.fire(matching[0]!, chosen);
       return deadline === undefined ? this.read(matching) : js`if (past === ${deadline}) {\n${this.read(matching)}\n}`;

@@ -84,7 +84,7 @@ export class StepCode extends RuleCode {
     }
   }
 
-  private event({ when, lowers, raises, progress, rules, chosen }: Happening): StepText {
+  private event({ when, lowers, raises, ticks, progress, rules, chosen }: Happening): StepText {
     this.mayBeStale = this.sheet.at.staleAt[this.home]!;
     this.touched = progress;
     const statements: Code[] = [];
@@ -95,13 +95,18 @@ export class StepCode extends RuleCode {
       this.writes(raises);
       statements.push(js`const past = ${slotOf(raises)}++;`);
     }
+    if (ticks) {
+      const slot = this.sheet.at.ticks[0]![ticks.clock]!;
+      this.writes(slot);
+      statements.push(js`if (${slotOf(this.sheet.at.phase[0]!)} < ${ticks.before}) ${slotOf(slot)}++;`);
+    }
     for (const { matching, deadline } of rules) {
       if (chosen !== undefined) statements.push(this.fire(matching[0]!, chosen));
       else if (deadline === undefined) statements.push(this.read(matching));
       else statements.push(js`if (past === ${deadline}) {\n${this.read(matching)}\n}`);
     }
     statements.push(this.settle(true));
-    const changes = lowers !== undefined || raises !== undefined;
+    const changes = lowers !== undefined || raises !== undefined || ticks !== undefined;
     const stays = this.written.size === 0 ? 'watcher.same(event);' : js`${this.packed()} watcher.stays(event); ${this.renewed()}`;
     statements.push(js`${changes ? '' : 'if (firings !== 0) '}{ ${stays} }`);
     if (this.firings >= mostFirings) throw new NoStep();

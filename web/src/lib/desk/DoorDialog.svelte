@@ -9,6 +9,7 @@
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Dialog from '$lib/parts/Dialog.svelte';
+  import { timed } from '@crow-lane/core/document/numbers';
   import { transitionWords } from '$lib/parts/transition.ts';
 
   /** A door is one thing with two sides: to which level, what each side is called, where the player looks on arrival. */
@@ -106,9 +107,9 @@
       >Transition
       <select class="select select-sm" bind:value={look}>
         <option value="">at once</option>
-        {#each looks as by (JSON.stringify(by))}<option value={JSON.stringify(by)}>{transitionWords(by)}</option>{/each}
+        {#each looks as by (JSON.stringify(by))}<option value={JSON.stringify(by)}>{transitionWords(timed(flow.document, by))}</option>{/each}
         {#if !looks.some((by) => JSON.stringify(by) === JSON.stringify(fade))}<option value={JSON.stringify(fade)}
-            >{transitionWords(fade)}</option
+            >{transitionWords(timed(flow.document, fade))}</option
           >{/if}
       </select></label
     >

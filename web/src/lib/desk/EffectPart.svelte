@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { valueNamed } from '@crow-lane/core/document/values';
   import { tick } from 'svelte';
   import { addVariable } from '@crow-lane/core/document/edits/parts';
   import { addSignal } from '@crow-lane/core/document/edits/lists';
@@ -119,7 +120,7 @@
               ? `${policy.min} to ${policy.max}`
               : policy.type === 'flag'
                 ? 'yes or no'
-                : policy.choices.join(', ')}</span
+                : policy.choices.map((choice) => valueNamed(policy, choice)).join(', ')}</span
           >
         </p>
         <div class="quick">
@@ -131,7 +132,9 @@
             {/each}
           {:else}
             {#each policy.type === 'flag' ? ['true', 'false'] : policy.choices.map((choice) => `'${choice}'`) as to (to)}
-              <button type="button" class="btn btn-xs" onclick={() => set({ set: id, to }, close)}>{to}</button>
+              <button type="button" class="btn btn-xs" onclick={() => set({ set: id, to }, close)}
+                >{effectWords(flow.document, owner, { set: id, to })}</button
+              >
             {/each}
           {/if}
         </div>

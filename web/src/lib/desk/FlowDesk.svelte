@@ -1,6 +1,6 @@
 <script lang="ts">
   import { addRule, freeControl } from '@crow-lane/core/document/edits/rules';
-  import { addGroup, addOrder, addSignal, setBrief, unaccept } from '@crow-lane/core/document/edits/lists';
+  import { addGroup, addNumber, addOrder, addSignal, setBrief, setNumber, unaccept } from '@crow-lane/core/document/edits/lists';
   import { levelsOf, type Id, type Owner, type Rule } from '@crow-lane/core/document/types';
   import { levelsInOrder } from '@crow-lane/core/document/edits/levels';
   import { moveAlong } from '$lib/flow/move.ts';
@@ -135,6 +135,26 @@
           /></label
         >
       {/if}
+    {/snippet}
+  </Listed>
+  <h2 title="Several things keep to one: seconds, and whole ones in conditions">Numbers</h2>
+  <Listed list="numbers" one="number" hint="Gust pause" onadd={(name) => flow.edit(addNumber(flow.document, { name, value: 1 }))}>
+    {#snippet more(id)}
+      {@const { name, value } = flow.document.numbers[id]!}
+      <input
+        class="number"
+        type="number"
+        step="any"
+        min="-1000000000"
+        max="1000000000"
+        aria-label="How much {name} is"
+        {value}
+        onchange={(event) => {
+          const to = event.currentTarget.valueAsNumber;
+          if (Number.isFinite(to) && Math.abs(to) <= 1e9) flow.edit(setNumber(flow.document, id, to));
+          else event.currentTarget.value = String(value);
+        }}
+      />
     {/snippet}
   </Listed>
   <h2>Signals</h2>

@@ -15,6 +15,7 @@
   import { together } from '@crow-lane/core/document/patch';
   import { placeOf } from '@crow-lane/core/report/answers';
   import { decides } from '@crow-lane/core/report/report';
+  import { triggerWords } from '@crow-lane/core/words/words';
   import { placeKinds, placeKindsInOrder } from '@crow-lane/core/vocabulary/places';
   import Entries from './Entries.svelte';
   import CauseList from './CauseList.svelte';
@@ -44,9 +45,14 @@
   const place = $derived(flow.document.places[id]!);
   const number = $derived(numbersOf(flow.document, id)[0]?.number);
   const staying = $derived(rulesReadIn(flow.document, id).filter(({ rule }) => !rule.go));
-  const deadlines = $derived(
-    [...new Set(place.rules.flatMap(({ when }) => ('after' in when ? [when.after] : [])))].sort((a, b) => a - b)
-  );
+  /** When time does something here: "after 50 s", "every Pace (1.2 s)". */
+  const clocks = $derived([
+    ...new Set(
+      place.rules.flatMap((rule) =>
+        'after' in rule.when || 'every' in rule.when ? [triggerWords(flow.document, { place: id }, rule)] : []
+      )
+    )
+  ]);
 
   /** Puts the level into a group, of which a new one is made on the spot. */
   function setGroup(group: string) {
@@ -109,7 +115,7 @@
 {#if place.kind === 'level'}
   {#each Object.entries(place.pieces) as [piece, value] (piece)}<PieceRow level={id} id={piece} piece={value} />{/each}
   <AddLine placeholder="+ piece: lamp, gust, stairs" label="Name of a new piece" onadd={addOne} />
-  {#if deadlines.length > 0}<p class="fact"><span>Clock</span><b>{deadlines.join(' s, ')} s</b></p>{/if}
+  {#if clocks.length > 0}<p class="fact"><span>Clock</span><b>{clocks.join(', ')}</b></p>{/if}
   <p class="fact">
     <label for="goal">Completed when</label>
     <select

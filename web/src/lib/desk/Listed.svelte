@@ -8,7 +8,7 @@
   import { typed } from '$lib/parts/typed.svelte.ts';
   import { flowContext } from '$lib/flow/context.ts';
 
-  /** Signals, groups or orders by name, each with what else there is to say of it. */
+  /** Signals, groups, orders or numbers by name, each with what else there is to say of it. */
   let {
     list,
     one,
@@ -16,7 +16,7 @@
     onadd,
     more
   }: {
-    list: 'signals' | 'groups' | 'orders';
+    list: 'signals' | 'groups' | 'orders' | 'numbers';
     one: string;
     hint: string;
     onadd: (name: string) => void;

@@ -2,6 +2,9 @@
   import type { Effect, Owner, Transition } from '@crow-lane/core/document/types';
   import Popup from '$lib/parts/Popup.svelte';
   import TimeBar from '$lib/parts/TimeBar.svelte';
+  import { timed } from '@crow-lane/core/document/numbers';
+  import { flowContext } from '$lib/flow/context.ts';
+  import SecondsField from '$lib/parts/SecondsField.svelte';
   import { lengthOf, transitionWords } from '$lib/parts/transition.ts';
 
   /** How a move looks and how long it takes, on one line of time that shows where each effect is seen. */
@@ -11,6 +14,7 @@
     effects,
     onchange
   }: { owner: Owner; by: Transition | undefined; effects: Effect[]; onchange: (by: Transition | undefined) => void } = $props();
+  const { flow } = flowContext();
   const current = $derived<Transition>(by ?? { style: 'cut' });
   /** What covers the screen where nothing else is said. */
   const black = '#000000';
@@ -20,7 +24,7 @@
     ['hold', 'stay covered'],
     ['in', 'uncover']
   ] as const;
-  const total = $derived(lengthOf(current));
+  const total = $derived(lengthOf(timed(flow.document, current)));
 
   /** What is zero or empty is not said. */
   function set(fields: Partial<Transition>) {
@@ -42,7 +46,7 @@
     >+ transition</button
   >
 {:else}
-  <Popup label={transitionWords(by)} title="The transition: how the move looks, and how long it takes">
+  <Popup label={transitionWords(timed(flow.document, by))} title="The transition: how the move looks, and how long it takes">
     {#snippet content(close)}
       <p class="row">
         <label
@@ -65,15 +69,7 @@
         {#each parts as [part, words] (part)}
           <label
             >{words}
-            <input
-              class="input input-xs"
-              type="number"
-              min="0"
-              max="3600"
-              step="0.1"
-              value={current[part] ?? 0}
-              onchange={(event) => set({ [part]: Math.max(0, Number(event.currentTarget.value) || 0) })}
-            /> s</label
+            <SecondsField least={0} most={3600} value={current[part] ?? 0} onchange={(seconds) => set({ [part]: seconds })} /></label
           >
         {/each}
       </p>
@@ -130,9 +126,6 @@
     align-items: center;
     margin-bottom: 6px;
     font-size: 12px;
-  }
-  .row input[type='number'] {
-    width: 58px;
   }
   .sound {
     width: 110px;

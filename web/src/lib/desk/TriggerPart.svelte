@@ -1,7 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { addPiece, addPieceToAll, likelyPieceKind } from '@crow-lane/core/document/edits/parts';
-  import { addSignal } from '@crow-lane/core/document/edits/lists';
+  import { addNumber, addSignal } from '@crow-lane/core/document/edits/lists';
   import {
     levelsOfOwner,
     type DeedKind,
@@ -9,6 +9,7 @@
     type Owner,
     type Piece,
     type Rule,
+    type Seconds,
     type Side,
     type Trigger,
     type TriggerKind
@@ -18,6 +19,7 @@
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
   import Popup from '$lib/parts/Popup.svelte';
+  import SecondsField from '$lib/parts/SecondsField.svelte';
   import ConditionField from '$lib/parts/ConditionField.svelte';
   import { canHappenTo, deeds, isDeed, sides, triggerKind, triggerKinds, triggers } from '@crow-lane/core/vocabulary/triggers';
   import { usedUp } from '@crow-lane/core/vocabulary/pieces';
@@ -37,6 +39,19 @@
   let side: Side | undefined = $state(untrack(() => ('side' in rule.when ? rule.when.side : undefined)));
   const sided = () => (may?.side && side !== undefined ? { side } : {});
   const of = (value: unknown, more: object = {}) => ({ [kind]: value, ...more }) as unknown as Trigger;
+
+  /** The seconds that are being said, of what is chosen now. */
+  let seconds: Seconds = $state(
+    untrack(() => ('after' in rule.when ? rule.when.after : 'every' in rule.when ? rule.when.every : 2))
+  );
+
+  /** Keeps the seconds that are said; under a name they are a number from then on, which others can keep to. */
+  function keepSeconds(name: string, close: () => void) {
+    if (!name || typeof seconds !== 'number') return set(of(seconds), close);
+    const { id, ...change } = addNumber(flow.document, { name, value: seconds });
+    flow.edit(change);
+    set(of(id), close);
+  }
 
   const fitting = (what: DeedKind) =>
     pieces
@@ -127,23 +142,20 @@
         <form
           onsubmit={(event) => {
             event.preventDefault();
-            const seconds = Number(new FormData(event.currentTarget).get('seconds'));
-            if (seconds > 0) set(of(seconds), close);
+            const name = String(new FormData(event.currentTarget).get('number') ?? '').trim();
+            keepSeconds(name, close);
           }}
         >
-          <input
-            class="input input-sm"
-            type="number"
-            name="seconds"
-            data-first
-            min="0.1"
-            max="86400"
-            step="0.1"
-            required
-            aria-label="Seconds"
-            value={typeof current === 'number' ? current : 2}
-          />
-          s
+          <SecondsField first label="Seconds" least={0.001} most={86_400} value={seconds} onchange={(to) => (seconds = to)} />
+          {#if typeof seconds === 'number'}
+            <input
+              class="input input-xs"
+              name="number"
+              maxlength="80"
+              placeholder="as a number: Pace"
+              aria-label="Named, so that others can keep to it"
+            />
+          {/if}
           <button class="btn btn-sm btn-primary">Keep</button>
         </form>
       {:else if isDeed(kind)}
@@ -218,6 +230,7 @@
   }
   form {
     display: flex;
+    flex-wrap: wrap;
     align-items: center;
     gap: 6px;
   }

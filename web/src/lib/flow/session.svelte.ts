@@ -1,5 +1,7 @@
 /** The trial that is going on: kept while other views are looked at, and played again when the flow changes. */
-import { lengthOf, spansOf, type TransitionPart } from '$lib/parts/transition.ts';
+import { timed, type TimedPart } from '@crow-lane/core/document/numbers';
+import { nextMoment, type Moment } from '@crow-lane/core/trial/clock';
+import { lengthOf, spansOf } from '$lib/parts/transition.ts';
 import {
   findRule,
   own,
@@ -11,7 +13,7 @@ import {
   type Event
 } from '@crow-lane/core/document/types';
 import type { Value } from '@crow-lane/core/language/evaluate';
-import { active, bottom, type State } from '@crow-lane/core/play/state';
+import type { State } from '@crow-lane/core/play/state';
 import type { Beginning } from '@crow-lane/core/play/handle';
 import {
   act,
@@ -48,10 +50,10 @@ export class Session {
   speed = $state(0);
   /** How fast transitions run; 0 skips them. */
   pace = $state(0);
-  /** Seconds that have passed in each frame since its last deadline was set running. */
+  /** Seconds that have passed in each frame since its last tick or deadline. */
   elapsed: number[] = $state.raw([]);
   /** The move that is being shown, part by part, `lasts` the seconds of this one; nothing can be done meanwhile. */
-  moving: { rule: Rule; part: TransitionPart; lasts: number; leaving: State } | undefined = $state.raw(undefined);
+  moving: { rule: Rule; part: TimedPart; lasts: number; leaving: State } | undefined = $state.raw(undefined);
   /** What the player sees: until the screen is covered still the place that is left. */
   readonly seen: State | undefined = $derived.by(() => {
     const { moving, trial } = this;
@@ -70,9 +72,10 @@ export class Session {
       return { event, line, draws: line.step.draws ? drawsOf(trial, event) : [] };
     });
   });
-  readonly deadlines: number[] = $derived.by(() => {
+  /** What time brings next where the player is. */
+  readonly moment: Moment | undefined = $derived.by(() => {
     const { trial, seen } = this;
-    return trial && seen ? trial.flow.applying(active(seen).place, bottom(seen).place).deadlines : [];
+    return trial && seen ? nextMoment(trial, seen) : undefined;
   });
 
   private document: FlowDocument | undefined;
@@ -147,7 +150,7 @@ export class Session {
     this.lost = undefined;
     const line = this.trial.lines.at(-1)!;
     this.elapsed = this.trial.state.stack.map((frame, index) =>
-      'time' in event && index === this.trial!.state.stack.length - 1 && line.entered.length === 0
+      ('time' in event || 'every' in event) && index === this.trial!.state.stack.length - 1 && line.entered.length === 0
         ? 0
         : before.stack[index]?.place === frame.place && !line.entered.includes(frame.place)
           ? (this.elapsed[index] ?? 0)
@@ -195,7 +198,7 @@ export class Session {
   private showMove(line: Line): void {
     const mover = line.moves.at(-1);
     const rule = mover && this.document && findRule(this.document, mover.rule)?.rule;
-    const by = rule?.by;
+    const by = rule?.by && timed(this.document!, rule.by);
     if (!mover || !rule || !by || this.pace === 0) return;
     const spans = spansOf(by).filter(({ share }) => share > 0);
     const step = (index: number) => {
@@ -212,16 +215,13 @@ export class Session {
     step(0);
   }
 
-  /** The clock of the active place: the next deadline passes when it is due. */
+  /** The clock of the active place: ticks and deadlines happen when they are due. */
   tick(seconds: number): void {
-    const { trial } = this;
-    if (!trial || this.moving || this.speed === 0) return;
+    const { trial, moment } = this;
+    if (!trial || !moment || this.moving || this.speed === 0) return;
     const top = trial.state.stack.length - 1;
-    const { phase } = active(trial.state);
-    if (phase >= this.deadlines.length) return;
-    const due = this.deadlines[phase]! - (this.deadlines[phase - 1] ?? 0);
     const passed = (this.elapsed[top] ?? 0) + seconds * this.speed;
     this.elapsed = trial.state.stack.map((_, index) => (index === top ? passed : (this.elapsed[index] ?? 0)));
-    if (passed >= due) this.do({ time: true });
+    if (passed >= moment.at - moment.reached) this.do(moment.event);
   }
 }

@@ -2,6 +2,7 @@
   import { tick, untrack } from 'svelte';
   import { piecesAtHand, textError } from '@crow-lane/core/play/fit';
   import { levelsOf, type Id, type Owner } from '@crow-lane/core/document/types';
+  import { valueNamed } from '@crow-lane/core/document/values';
   import { ConditionNames } from '@crow-lane/core/words/named';
   import { conditionWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
@@ -45,6 +46,13 @@
       name,
       words: variable
     })),
+    ...Object.entries(flow.document.numbers)
+      .filter(([, { value: worth }]) => Number.isInteger(worth))
+      .map(([number, { name, value: worth }]) => ({
+        insert: called.nameOf('value', number),
+        name: `${name} (${worth})`,
+        words: number
+      })),
     ...piecesAtHand(flow.document, owner)
       .filter(([, piece]) => usedUp(piece))
       .flatMap(([piece, { name }]) => [
@@ -105,7 +113,7 @@
     const found = variable === undefined ? undefined : flow.document.variables[variable];
     if (found?.type !== 'choice') return undefined;
     const quote = before.endsWith("'") ? '' : "'";
-    return found.choices.map((choice) => ({ insert: `${quote}${choice}'`, name: choice.replaceAll('_', ' '), words: choice }));
+    return found.choices.map((choice) => ({ insert: `${quote}${choice}'`, name: valueNamed(found, choice), words: choice }));
   }
 
   /** Puts one in for the word that was begun. */

@@ -1,21 +1,22 @@
 <script lang="ts">
   import type { Effect, Owner, Transition } from '@crow-lane/core/document/types';
   import { effectWords } from '@crow-lane/core/words/words';
-  import { spansOf, type TransitionPart } from './transition.ts';
+  import { timed, type TimedPart } from '@crow-lane/core/document/numbers';
+  import { spansOf } from './transition.ts';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** A transition as one line of time, and when each effect of its rule is seen. */
-  let { owner, by, effects, now }: { owner: Owner; by: Transition; effects: Effect[]; now?: TransitionPart } = $props();
+  let { owner, by, effects, now }: { owner: Owner; by: Transition; effects: Effect[]; now?: TimedPart } = $props();
   const { flow } = flowContext();
   const words = { wait: 'wait', out: 'cover', hold: 'covered', in: 'uncover' };
-  const order = Object.keys(words) as TransitionPart[];
+  const order = Object.keys(words) as TimedPart[];
   /** The part in which an effect is seen: before all is covered, or not at all. */
-  const seenIn = ({ at }: Effect): TransitionPart => (at === 'hidden' ? 'hold' : 'out');
+  const seenIn = ({ at }: Effect): TimedPart => (at === 'hidden' ? 'hold' : 'out');
   const past = (effect: Effect) => now !== undefined && order.indexOf(seenIn(effect)) <= order.indexOf(now);
 </script>
 
 <div class="time" aria-hidden="true">
-  {#each spansOf(by) as { part, share } (part)}<i class={part} class:now={part === now} style:flex-grow={share}
+  {#each spansOf(timed(flow.document, by)) as { part, share } (part)}<i class={part} class:now={part === now} style:flex-grow={share}
       >{share > 0 ? words[part] : ''}</i
     >{/each}
 </div>

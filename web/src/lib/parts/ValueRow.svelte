@@ -4,7 +4,8 @@
   import { changeVariable, removeVariable } from '@crow-lane/core/document/edits/parts';
   import { usesOf } from '@crow-lane/core/sheet/uses';
   import { choiceFrom } from '@crow-lane/core/document/edits/ids';
-  import type { Id, Scope, Variable } from '@crow-lane/core/document/types';
+  import { valueNamed } from '@crow-lane/core/document/values';
+  import type { ChoiceVariable, Id, Scope, Variable } from '@crow-lane/core/document/types';
   import AddLine from './AddLine.svelte';
   import Note from './Note.svelte';
   import { setBrief } from '@crow-lane/core/document/edits/lists';
@@ -34,13 +35,28 @@
 
   function addChoice(name: string) {
     if (variable.type !== 'choice' || variable.choices.length >= 64) return;
-    set({ ...variable, choices: [...variable.choices, choiceFrom(name, variable.choices)] });
+    const choice = choiceFrom(name, variable.choices);
+    const added = { ...variable, choices: [...variable.choices, choice] };
+    set(labelled(added, choice, name));
+  }
+
+  /** What is called as its id would be needs no label. */
+  function labelled(choices: ChoiceVariable, choice: Id, name: string | undefined): ChoiceVariable {
+    const { [choice]: _before, ...others } = choices.labels ?? {};
+    const labels = name === undefined || name === choice.replaceAll('_', ' ') ? others : { ...others, [choice]: name };
+    const { labels: _labels, ...rest } = choices;
+    return Object.keys(labels).length > 0 ? { ...rest, labels } : rest;
+  }
+
+  function nameChoice(choice: Id, name: string) {
+    if (variable.type === 'choice') set(labelled(variable, choice, name));
   }
 
   function removeChoice(choice: Id) {
     if (variable.type !== 'choice') return;
     const choices = variable.choices.filter((each) => each !== choice);
-    set({ ...variable, choices, initial: variable.initial === choice ? choices[0]! : variable.initial });
+    const left = { ...variable, choices, initial: variable.initial === choice ? choices[0]! : variable.initial };
+    set(labelled(left, choice, undefined));
   }
 
   function number(field: 'initial' | 'min' | 'max', input: HTMLInputElement) {
@@ -102,7 +118,7 @@
       <label
         ><span class="dim">begins as</span>
         <select value={variable.initial} onchange={(event) => set({ ...variable, initial: event.currentTarget.value })}
-          >{#each variable.choices as choice (choice)}<option>{choice}</option>{/each}</select
+          >{#each variable.choices as choice (choice)}<option value={choice}>{valueNamed(variable, choice)}</option>{/each}</select
         >
       </label>
       <Popup label="of {variable.choices.length}" look="link" title="What {variable.name} can be">
@@ -110,7 +126,17 @@
           <ul>
             {#each variable.choices as choice (choice)}
               <li>
-                {choice}
+                <input
+                  class="name"
+                  aria-label="Name of the choice {valueNamed(variable, choice)}"
+                  title={choice}
+                  maxlength="80"
+                  {@attach typed(
+                    flow,
+                    () => valueNamed(variable, choice),
+                    (text) => text.trim() && nameChoice(choice, text.trim())
+                  )}
+                />
                 <button
                   type="button"
                   class="link"

@@ -1,21 +1,18 @@
-import type { Transition } from '@crow-lane/core/document/types';
-
-const parts = ['wait', 'out', 'hold', 'in'] as const;
-export type TransitionPart = (typeof parts)[number];
+import { timedParts, type Timed, type TimedPart } from '@crow-lane/core/document/numbers';
 
 /** Seconds in all, to a hundredth. */
-export function lengthOf(by: Transition): number {
-  return Math.round(parts.reduce((sum, part) => sum + (by[part] ?? 0), 0) * 100) / 100;
+export function lengthOf(by: Timed): number {
+  return Math.round(timedParts.reduce((sum, part) => sum + (by[part] ?? 0), 0) * 100) / 100;
 }
 
 /** The parts of a transition on one line of time, each with its share. */
-export function spansOf(by: Transition): { part: TransitionPart; share: number }[] {
+export function spansOf(by: Timed): { part: TimedPart; share: number }[] {
   const total = lengthOf(by) || 1;
-  return parts.map((part) => ({ part, share: (by[part] ?? 0) / total }));
+  return timedParts.map((part) => ({ part, share: (by[part] ?? 0) / total }));
 }
 
 /** "fading over 0.5 s", "after 2 s". */
-export function transitionWords(by: Transition): string {
+export function transitionWords(by: Timed): string {
   const how = { cut: '', fade: 'fading', slide: 'sliding', iris: 'by a closing circle' }[by.style];
   const rest = lengthOf({ ...by, wait: 0 });
   const words = [

@@ -3,10 +3,12 @@
   import { active, bottom } from '@crow-lane/core/play/state';
   import { messageIn } from '@crow-lane/core/play/messages';
   import { metIn } from '@crow-lane/core/trial/objectives';
+  import { same } from '@crow-lane/core/document/patch';
   import { leftIn } from '@crow-lane/core/trial/trial';
   import { manyLeft, outcomeWords } from '@crow-lane/core/trial/words';
   import { drawWords } from '@crow-lane/core/words/steps';
   import { capital, placeName } from '@crow-lane/core/words/words';
+  import { timed } from '@crow-lane/core/document/numbers';
   import { transitionWords } from '$lib/parts/transition.ts';
   import { flowContext } from '$lib/flow/context.ts';
   import TimeBar from '$lib/parts/TimeBar.svelte';
@@ -43,7 +45,8 @@
 
   const presses = $derived(session.choices.filter(({ event }) => 'press' in event));
   const picks = $derived(session.choices.filter(({ event }) => 'choose' in event));
-  const clock = $derived(session.choices.find(({ event }) => 'time' in event));
+  /** What time brings next, in its true order. */
+  const clock = $derived(session.choices.find(({ event }) => session.moment && same(event, session.moment.event)));
   const of = (piece: Id) => session.choices.filter(({ event }) => deedOf(event)?.piece === piece);
   /** Levels that a select lists and that are not open now. */
   const locked = $derived.by(() => {
@@ -63,10 +66,10 @@
     return rule && 'press' in rule.rule.when ? rule.rule.when.key : undefined;
   };
   const due = $derived.by(() => {
-    const next = session.deadlines[top.phase];
-    if (next === undefined) return undefined;
-    const before = session.deadlines[top.phase - 1] ?? 0;
-    return { at: next, now: Math.min(next, before + (session.elapsed[state.stack.length - 1] ?? 0)) };
+    const { moment } = session;
+    if (!moment) return undefined;
+    const { at, reached } = moment;
+    return { at, now: Math.min(at, reached + (session.elapsed[state.stack.length - 1] ?? 0)) };
   });
   /** "Touch", "Touch above": what it is done to stands before it. */
   const deedWords = (event: Event) => `${capital(deedOf(event)!.deed)}${'side' in event && event.side ? ` ${event.side}` : ''}`;
@@ -186,7 +189,7 @@
       {#if clock && due}
         <p class="clock">
           <progress value={due.now} max={due.at}></progress>
-          {due.now.toFixed(1)} of {due.at} s
+          {due.now.toFixed(1)} of {due.at} s{#if 'every' in clock.event}, when a clock ticks{/if}
           <button type="button" class="control" onclick={() => session.do(clock.event)}
             >Let the time pass {@render would(clock)}</button
           >
@@ -214,7 +217,7 @@
   {#if session.moving}
     {@const { rule, part } = session.moving}
     <div class="moving" role="status">
-      <b>{transitionWords(rule.by!)}</b>
+      <b>{transitionWords(timed(flow.document, rule.by!))}</b>
       <div class="bar">
         <TimeBar owner={{ place: base }} by={rule.by!} effects={rule.do ?? []} now={part} />
       </div>

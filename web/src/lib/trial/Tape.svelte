@@ -7,6 +7,7 @@
   import { stepWords } from '@crow-lane/core/words/steps';
   import { conditionWords, placeName } from '@crow-lane/core/words/words';
   import ConditionField from '$lib/parts/ConditionField.svelte';
+  import { timed } from '@crow-lane/core/document/numbers';
   import { transitionWords } from '$lib/parts/transition.ts';
   import { flowContext } from '$lib/flow/context.ts';
   import Popup from '$lib/parts/Popup.svelte';
@@ -22,7 +23,7 @@
   /** How the move of a line looked. */
   const transition = ({ moves }: Line) => {
     const by = findRule(flow.document, moves.at(-1)?.rule ?? '')?.rule.by;
-    return by ? transitionWords(by) : '';
+    return by ? transitionWords(timed(flow.document, by)) : '';
   };
 
   function expect(index: number, conditions: string[]) {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { valueNamed } from '@crow-lane/core/document/values';
   import type { Variable } from '@crow-lane/core/document/types';
   import type { Value } from '@crow-lane/core/language/evaluate';
 
@@ -25,7 +26,7 @@
 {:else}
   <select {id} value={String(value)} onchange={(event) => set(event.currentTarget.value)}>
     {#if variable.type === 'flag'}<option value="false">no</option><option value="true">yes</option>
-    {:else}{#each variable.choices as choice (choice)}<option>{choice}</option>{/each}{/if}
+    {:else}{#each variable.choices as choice (choice)}<option value={choice}>{valueNamed(variable, choice)}</option>{/each}{/if}
   </select>
 {/if}
 

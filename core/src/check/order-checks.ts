@@ -2,7 +2,7 @@
 import { patternOf } from '../document/edits/levels.ts';
 import type { Id } from '../document/types.ts';
 import type { Flow } from '../play/flow.ts';
-import { loadOf } from '../sheet/loads.ts';
+import { loadRows, unitOf } from '../sheet/loads.ts';
 import { placeName } from '../words/words.ts';
 import type { Reason, Verdict } from '../report/report.ts';
 import { plain } from './verdict.ts';
@@ -30,17 +30,17 @@ export function nameNumbers({ document }: Flow): Verdict[] {
 
 /** What the levels of a group cost to load all together, against the limit that the designer has set. */
 export function loads({ document }: Flow): Verdict[] {
-  const { limit } = document;
-  if (!limit) return [];
-  return Object.entries(document.groups).map(([id, { name }]) => {
-    const load = loadOf(document, id);
-    const over = (['megabytes', 'seconds'] as const).flatMap((what) => {
-      const [sum, most] = [load?.[what] ?? 0, limit[what]];
-      const unit = what === 'megabytes' ? 'MB' : 's';
-      return most !== undefined && sum > most ? [`${sum} ${unit} of at most ${most} ${unit}`] : [];
+  const asked = loadRows(document).filter(({ most }) => Object.keys(most).length > 0);
+  return asked.map(({ of, id, name, sum, most, over }) => {
+    const said = over.map((what) => `${sum[what]} ${unitOf[what]} of at most ${most[what]} ${unitOf[what]}`).join(' and ');
+    const [subject, pointer, who] = {
+      whole: ['flow', '/limit/whole', 'All places together load'],
+      group: [id!, `/groups/${id}`, `The levels of ${name} load`],
+      place: [`place/${id}`, `/places/${id}`, `${name} loads`]
+    }[of] as [string, string, string];
+    return plain('load-limit', subject, over.length > 0 ? `${who} ${said}.` : undefined, `${who} no more than it may.`, {
+      pointer
     });
-    const failing = over.length > 0 ? `The levels of ${name} load ${over.join(' and ')}.` : undefined;
-    return plain('load-limit', id, failing, `The levels of ${name} load within the limit.`, { pointer: `/groups/${id}` });
   });
 }
 

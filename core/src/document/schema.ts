@@ -177,6 +177,8 @@ const amount = Joi.number().min(0).max(1e6).strict();
 /** What a designer expects of a level (seconds to play, chance to win) and what it costs to load; no meaning for play. */
 const estimate = Joi.object({ seconds: amount, chance: Joi.number().min(0).max(1).strict() });
 const load = Joi.object({ megabytes: amount, seconds: amount });
+const limit = load.keys({ place: load, whole: load });
+const uses = Joi.array().items(id).min(1).max(1000).unique();
 const placeKeys = {
   name: name.required(),
   brief,
@@ -188,6 +190,8 @@ const placeKeys = {
       .min(1)
       .max(20)
   ),
+  load,
+  uses,
   tags: Joi.array().items(name).max(50),
   look: free
 };
@@ -203,7 +207,6 @@ const kinds: Record<PlaceKind, Joi.ObjectSchema> = {
     progress: percent,
     objectives: mapOf(objective).max(100),
     estimate,
-    load,
     plan: free
   }),
   menu: Joi.object({ kind: Joi.required(), ...placeKeys, rules: otherRules }),
@@ -296,12 +299,13 @@ const documentShapes: Record<keyof FlowDocument, Joi.Schema> = {
   name: name.required(),
   brief,
   start: id.required(),
-  limit: load,
+  limit,
   variables: mapOf(variable),
   numbers: mapOf(Joi.object({ name: name.required(), brief, value: Joi.number().min(-1e9).max(1e9).strict().required() })),
   signals: mapOf(Joi.object({ name: name.required(), brief })),
   orders: mapOf(order),
-  groups: mapOf(Joi.object({ name: name.required(), brief, rules: levelRules })),
+  groups: mapOf(Joi.object({ name: name.required(), brief, uses, rules: levelRules })),
+  assets: mapOf(Joi.object({ name: name.required(), brief, megabytes: amount.required() })),
   places: mapOf(place).max(mostPlaces).required(),
   rules: levelRules,
   accepted: Joi.array().items(

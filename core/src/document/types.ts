@@ -17,11 +17,12 @@ export interface FlowDocument {
   name: string;
   brief?: string;
   start: Id;
-  /** How much the levels of one group may cost to load, all together. */
-  limit?: Load;
+  /** How much the levels of one group may cost to load, all together; and one place, and the whole. */
+  limit?: Limit;
   variables: Record<Id, Variable>;
   numbers: Record<Id, NamedNumber>;
   signals: Record<Id, Signal>;
+  assets: Record<Id, Asset>;
   orders: Record<Id, Order>;
   groups: Record<Id, Group>;
   places: Record<Id, Place>;
@@ -96,6 +97,8 @@ export interface Signal {
 export interface Group {
   name: string;
   brief?: string;
+  /** The shared assets that are loaded with it, besides those of its levels. */
+  uses?: Id[];
   rules: Rule[];
 }
 
@@ -129,6 +132,9 @@ interface PlaceBase {
   rules: Rule[];
   expects: string[];
   message?: Message;
+  load?: Load;
+  /** The shared assets that are loaded with it. */
+  uses?: Id[];
   tags?: string[];
   look?: Record<string, unknown>;
 }
@@ -138,10 +144,21 @@ export interface Estimate {
   chance?: number;
 }
 
-/** What a level costs to load. */
+/** What a place costs to load. */
 export interface Load {
   megabytes?: number;
   seconds?: number;
+}
+/** How much may be loaded: itself for a group. */
+export interface Limit extends Load {
+  place?: Load;
+  whole?: Load;
+}
+/** Something that several places share, and that is loaded once for all of them. */
+export interface Asset {
+  name: string;
+  brief?: string;
+  megabytes: number;
 }
 
 export interface Level extends PlaceBase {
@@ -153,7 +170,6 @@ export interface Level extends PlaceBase {
   progress?: number;
   objectives: Record<Id, Objective>;
   estimate?: Estimate;
-  load?: Load;
   plan?: Record<string, unknown>;
 }
 export interface Menu extends PlaceBase {

@@ -6,6 +6,10 @@ export function versionOf(document: FlowDocument): FlowDocument['version'] {
   const rules = [...ruleLists(document)].flatMap((list) => list.rules);
   const newer =
     Object.keys(document.numbers).length > 0 ||
+    Object.keys(document.assets).length > 0 ||
+    document.limit?.place !== undefined ||
+    document.limit?.whole !== undefined ||
+    Object.values(document.places).some(({ kind, load }) => kind !== 'level' && load !== undefined) ||
     Object.values(document.variables).some((variable) => variable.type === 'choice' && variable.labels !== undefined) ||
     rules.some(
       ({ when, by, do: effects }) =>

@@ -11,7 +11,7 @@ import { versionOf } from './version.ts';
 const keys = [
   ...(
     'id check subject reason rests name brief bug kind outcome type draw scope initial value min max choices labels levels rows group ' +
-    'goal seconds chance megabytes progress count renew facing message tags look estimate load plan entries pieces objectives ' +
+    'goal seconds chance megabytes place whole progress count renew facing message tags look estimate load uses plan entries pieces objectives ' +
     'when if do go result by note text met needed start'
   ).split(' '),
   ...keysOf(triggers),

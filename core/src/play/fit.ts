@@ -245,6 +245,12 @@ function documentMisfits(document: FlowDocument, misfits: Misfit[], pieces: (own
       })
     );
   }
+  const missingAssets = (subject: string, pointer: string, { name, uses = [] }: { name: string; uses?: Id[] }) =>
+    uses.forEach((asset, index) => {
+      if (!own(document.assets, asset))
+        add(subject, `${pointer}/uses/${index}`, `${name} uses "${asset}", and there is no such shared asset.`, asset);
+    });
+  for (const [id, group] of Object.entries(document.groups)) missingAssets(`group/${id}`, `/groups/${id}`, group);
   for (const [id, place] of Object.entries(document.places)) {
     if (place.kind === 'level' && place.group !== undefined && !own(document.groups, place.group)) {
       add(
@@ -254,6 +260,7 @@ function documentMisfits(document: FlowDocument, misfits: Misfit[], pieces: (own
         place.group
       );
     }
+    missingAssets(`place/${id}`, `/places/${id}`, place);
     for (const { at, text } of textsShown(id, place))
       for (const content of contentsOf(text)) {
         const found = placeholderMisfit(document, content, (piece) => pieces({ place: id }).has(piece));

@@ -1,6 +1,6 @@
 /** Findings about objectives, and about wins by what was not collected. */
 import { changeObjective, removeObjective } from '../document/edits/objectives.ts';
-import { changePiece } from '../document/edits/parts.ts';
+import { changePiece, likelyPieceKind } from '../document/edits/parts.ts';
 import { changeRule } from '../document/edits/rules.ts';
 import { together, type Change } from '../document/patch.ts';
 import { findRule, own, type Effect, type FlowDocument, type FoundRule, type Id, type Level } from '../document/types.ts';
@@ -46,13 +46,15 @@ const wonByRemoval: Offers = (document, { subject, why = [] }) => {
   const removing = why.flatMap(({ rule }) => (rule === undefined ? [] : (findRule(document, rule) ?? [])));
   const removed = new Set(removing.flatMap(({ rule }) => (rule.do ?? []).flatMap((effect) => removedBy(effect, counted))));
   const levels = levelsFor(flow, winning);
+  const collects = levels.flatMap((level) => flow.applying(level, level).by.collect);
   return [...removed].flatMap((piece) => {
     const { name } = levels.map((level) => own((document.places[level] as Level).pieces, piece)).find(Boolean)!;
-    const collected = [...flow.rules.values()].some(({ rule: { when } }) => 'collect' in when && when.collect === piece);
     const foes = levels.map((level) => (now: FlowDocument) => changePiece(now, level, piece, { kind: 'foe' }));
     const defeats = without(removing, piece, { defeat: piece });
     const never = together(document, `Remove ${name} no more`, ...without(removing, piece));
-    return collected ? [never] : [together(document, `Make ${name} a foe, which is defeated`, ...foes, ...defeats), never];
+    if (collects.some(({ rule }) => rule.when.collect === piece)) return [never];
+    const foe = together(document, `Make ${name} a foe, which is defeated`, ...foes, ...defeats);
+    return likelyPieceKind(document, name) === 'foe' ? [foe, never] : [never, foe];
   });
 };
 

@@ -1,5 +1,5 @@
 /** Findings about what is listed: signals, orders, values, groups. */
-import { loadOf } from '../sheet/loads.ts';
+import { loadRows, measures } from '../sheet/loads.ts';
 import { renumber, setLimit } from '../document/edits/levels.ts';
 import { removeListed } from '../document/edits/lists.ts';
 import { completeRows, shuffledRows } from '../document/edits/orders.ts';
@@ -140,11 +140,13 @@ function held(document: FlowDocument, id: Id, variable: Id, min: number, max: nu
 const nameNumber: Offers = (document, { subject }) => [named('Number the names in their order', renumber(document, subject))];
 
 const loadLimit: Offers = (document, { subject }) => {
-  const load = loadOf(document, subject);
-  const { limit = {} } = document;
-  const megabytes = limit.megabytes === undefined ? undefined : Math.max(limit.megabytes, load?.megabytes ?? 0);
-  const seconds = limit.seconds === undefined ? undefined : Math.max(limit.seconds, load?.seconds ?? 0);
-  return [named('Raise the limit to the present load', setLimit(document, { megabytes, seconds }))];
+  const row = loadRows(document).find(
+    ({ of, id }) => subject === (of === 'whole' ? 'flow' : of === 'place' ? `place/${id}` : id)
+  );
+  if (!row) return [];
+  const limited = measures.filter((what) => row.most[what] !== undefined);
+  const raised = Object.fromEntries(limited.map((what) => [what, Math.max(row.most[what]!, row.sum[what])]));
+  return [named('Raise the limit to the present load', setLimit(document, row.of, raised))];
 };
 
 /** A number that keeps what was gained in a lost attempt begins with each, or is reset by the loss. */

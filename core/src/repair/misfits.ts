@@ -40,7 +40,8 @@ function candidates(document: FlowDocument, pointer: string): Named {
     entry: entries,
     levels,
     rows: levels,
-    group: () => document.groups
+    group: () => document.groups,
+    uses: () => document.assets
   };
   const byKind: Record<Names, () => Named> = {
     variable: () => document.variables,

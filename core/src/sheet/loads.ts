@@ -1,10 +1,54 @@
-/** What levels cost to load. */
-import { levelsOf, type FlowDocument, type Id } from '../document/types.ts';
+/** What is loaded: by places, by groups and in the whole, each shared asset once in each. */
+import type { LoadedPart } from '../document/edits/levels.ts';
+import { own, type FlowDocument, type Id, type Load, type Place } from '../document/types.ts';
 
-/** What the levels of a group (undefined: of none) load together; undefined where none of them says. */
-export function loadOf(document: FlowDocument, group: Id | undefined): { megabytes: number; seconds: number } | undefined {
-  const loads = levelsOf(document).flatMap(([, level]) => (level.group === group && level.load ? [level.load] : []));
-  // sums of tenths are not to show what binary fractions make of them
-  const sum = (what: 'megabytes' | 'seconds') => Number(loads.reduce((all, load) => all + (load[what] ?? 0), 0).toPrecision(12));
-  return loads.length === 0 ? undefined : { megabytes: sum('megabytes'), seconds: sum('seconds') };
+export interface LoadRow {
+  of: LoadedPart;
+  /** Of a place or a group. */
+  id?: Id;
+  name: string;
+  /** The shared assets that are loaded with it, each counted once. */
+  assets: Id[];
+  sum: Required<Load>;
+  /** The most there may be, where that is said. */
+  most: Load;
+  /** What is more than that. */
+  over: (keyof Load)[];
 }
+
+/** The whole, the groups, and the places that say what they load; the whole alone where none does. */
+export function loadRows(document: FlowDocument): LoadRow[] {
+  const { places, groups, limit = {} } = document;
+  const { place: ofPlace = {}, whole = {}, ...ofGroup } = limit;
+  const all = Object.entries(places);
+  const row = (of: LoadedPart, name: string, loaded: Place[], assets: Id[], most: Load, id?: Id): LoadRow => {
+    const used = [...new Set([...assets, ...loaded.flatMap(({ uses = [] }) => uses)])];
+    const shared = used.map((asset) => own(document.assets, asset)?.megabytes ?? 0);
+    const sum = {
+      megabytes: total([...loaded.map(({ load }) => load?.megabytes ?? 0), ...shared]),
+      seconds: total(loaded.map(({ load }) => load?.seconds ?? 0))
+    };
+    const over = measures.filter((what) => most[what] !== undefined && sum[what] > most[what]);
+    return { of, ...(id !== undefined && { id }), name, assets: used, sum, most, over };
+  };
+  return [
+    row(
+      'whole',
+      'The whole',
+      Object.values(places),
+      Object.values(groups).flatMap(({ uses = [] }) => uses),
+      whole
+    ),
+    ...Object.entries(groups).map(([id, { name, uses = [] }]) => {
+      const members = all.flatMap(([, place]) => (place.kind === 'level' && place.group === id ? [place] : []));
+      return row('group', name, members, uses, ofGroup, id);
+    }),
+    ...all.filter(([, { load, uses }]) => load ?? uses).map(([id, place]) => row('place', place.name, [place], [], ofPlace, id))
+  ];
+}
+
+export const measures = ['megabytes', 'seconds'] as const satisfies (keyof Load)[];
+export const unitOf = { megabytes: 'MB', seconds: 's' } as const;
+
+/** Sums of tenths are not to show what binary fractions make of them. */
+const total = (numbers: number[]) => Number(numbers.reduce((sum, each) => sum + each, 0).toPrecision(12));

@@ -12,6 +12,7 @@ export const documentParts: Record<keyof FlowDocument, 'one' | 'map' | 'list'> =
   variables: 'map',
   numbers: 'map',
   signals: 'map',
+  assets: 'map',
   orders: 'map',
   groups: 'map',
   places: 'map',

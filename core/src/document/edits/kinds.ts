@@ -23,10 +23,12 @@ export function changeKind(document: FlowDocument, id: Id, kind: PlaceKind): Cha
   const series = new Series(document);
   if (before.kind === kind) return series.whole('');
   if (before.kind === 'level') series.make(change(document, '', outOfOrders(document, id)));
-  const { name, brief, rules, expects, message, tags, look } = before;
+  const { name, brief, rules, expects, message, load, uses, tags, look } = before;
   const kept = {
     ...(brief !== undefined && { brief }),
     ...(message !== undefined && { message }),
+    ...(load && { load }),
+    ...(uses && { uses }),
     ...(tags && { tags }),
     ...(look && { look })
   };

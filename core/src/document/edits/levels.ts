@@ -1,4 +1,5 @@
 /** Edits of many levels at once: adding from a pattern or a model, and names that follow the order. */
+import { idFrom } from './ids.ts';
 import { cut } from '../cut.ts';
 import { change, Series, together, type Change } from '../patch.ts';
 import { own, type FlowDocument, type Id, type Level, type Load } from '../types.ts';
@@ -159,11 +160,61 @@ export function joinGroupAround(document: FlowDocument, level: Id): Change {
   return group === undefined ? change(document, '', []) : setPlaceField(document, level, 'group', group);
 }
 
-/** How much the levels of one group may load all together; what is undefined is not limited. */
-export function setLimit(document: FlowDocument, { megabytes, seconds }: Load): Change {
-  const limit = { ...(megabytes === undefined ? {} : { megabytes }), ...(seconds === undefined ? {} : { seconds }) };
+/** How much a place, the levels of one group together, or the whole may load; what is undefined is not limited. */
+export function setLimit(document: FlowDocument, of: LoadedPart, { megabytes, seconds }: Load): Change {
+  const most = { ...(megabytes === undefined ? {} : { megabytes }), ...(seconds === undefined ? {} : { seconds }) };
+  const { place, whole, ...group } = document.limit ?? {};
+  const parts = { place, group, whole, [of]: Object.keys(most).length === 0 ? undefined : most };
+  const limit = { ...parts.group, ...(parts.place && { place: parts.place }), ...(parts.whole && { whole: parts.whole }) };
   const after = Object.keys(limit).length === 0 ? undefined : limit;
-  return change(document, 'How much a group may load', fieldOperations('/limit', document.limit, after));
+  const label = `How much ${{ place: 'a place', group: 'a group', whole: 'the whole' }[of]} may load`;
+  return change(document, label, fieldOperations('/limit', document.limit, after));
+}
+
+export type LoadedPart = 'place' | 'group' | 'whole';
+
+/** What a place loads by itself; what is undefined is not said. */
+export function setLoad(document: FlowDocument, place: Id, { megabytes, seconds }: Load): Change {
+  const { name, load } = document.places[place]!;
+  const said = { ...(megabytes === undefined ? {} : { megabytes }), ...(seconds === undefined ? {} : { seconds }) };
+  const after = Object.keys(said).length === 0 ? undefined : said;
+  return change(document, `${name}: what it loads`, fieldOperations(`/places/${place}/load`, load, after));
+}
+
+export function addAsset(document: FlowDocument, name: string): Change & { id: Id } {
+  const id = idFrom(name, document.assets, 'asset');
+  const value = { name, megabytes: 1 };
+  return { ...change(document, `Add the shared asset ${name}`, [{ op: 'add', path: `/assets/${id}`, value }]), id };
+}
+
+export function setMegabytes(document: FlowDocument, asset: Id, megabytes: number): Change {
+  const label = `${document.assets[asset]!.name}: ${megabytes} MB`;
+  return change(document, label, [{ op: 'replace', path: `/assets/${asset}/megabytes`, value: megabytes }]);
+}
+
+/** Says whether a place or a group uses a shared asset. */
+export function setUses(document: FlowDocument, of: { place: Id } | { group: Id }, asset: Id, used: boolean): Change {
+  const [path, { name, uses = [] }] =
+    'place' in of
+      ? [`/places/${of.place}/uses`, document.places[of.place]!]
+      : [`/groups/${of.group}/uses`, document.groups[of.group]!];
+  const after = used ? [...uses.filter((id) => id !== asset), asset] : uses.filter((id) => id !== asset);
+  const label = `${name}: ${used ? 'uses' : 'does not use'} ${document.assets[asset]?.name ?? asset}`;
+  return change(document, label, fieldOperations(path, uses.length > 0 ? uses : undefined, after.length > 0 ? after : undefined));
+}
+
+/** Removes a shared asset, also from what uses it. */
+export function removeAsset(document: FlowDocument, asset: Id): Change {
+  const users = [
+    ...Object.keys(document.places).map((place) => ({ place })),
+    ...Object.keys(document.groups).map((group) => ({ group }))
+  ].filter((of) => ('place' in of ? document.places[of.place] : document.groups[of.group])?.uses?.includes(asset));
+  return together(
+    document,
+    `Delete the shared asset ${document.assets[asset]!.name}`,
+    ...users.map((of) => (now: FlowDocument) => setUses(now, of, asset, false)),
+    (now) => change(now, '', [{ op: 'remove', path: `/assets/${asset}` }])
+  );
 }
 
 /** The progress of each level worked out from its place in an order: from 0 at the first to 100 behind the last. */

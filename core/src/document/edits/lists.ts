@@ -58,7 +58,7 @@ export function addOrder(document: FlowDocument, name: string, level: Id): Chang
   return { ...change(document, `Add the order ${name}`, [{ op: 'add', path: `/orders/${id}`, value }]), id };
 }
 
-const kinds = { signals: 'signal', groups: 'group', orders: 'order', numbers: 'number' } as const;
+const kinds = { signals: 'signal', groups: 'group', orders: 'order', numbers: 'number', assets: 'shared asset' } as const;
 
 /** Renames a signal, a group, an order or a number. */
 export function renameListed(document: FlowDocument, list: keyof typeof kinds, id: Id, name: string): Change {

@@ -4,6 +4,7 @@
   import { answerOf, answerRows, fillingRule, type AnswerRow } from '@crow-lane/core/sheet/answers';
   import { targetWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
+  import States from './States.svelte';
 
   /** Which level answers what can happen in it; a blank is something that happens and nobody listens to. */
   const { flow, view } = flowContext();
@@ -75,23 +76,25 @@
       </table>
     </div>
   {/each}
+  <States />
   {#if tables.length === 0}<p>No level has anything that can be touched, and no button.</p>{/if}
 </div>
 
+<!-- the table of states looks alike -->
 <style>
-  h2 {
+  .sheetpart :global(h2) {
     font-size: 14px;
     margin: 12px 0 4px;
   }
-  .wide {
+  .sheetpart :global(.wide) {
     overflow-x: auto;
   }
-  table {
+  .sheetpart :global(table) {
     font-size: 12px;
     border-collapse: collapse;
   }
-  th,
-  td {
+  .sheetpart :global(th),
+  .sheetpart :global(td) {
     border: 1px solid var(--color-base-300);
     padding: 3px 7px;
     text-align: left;
@@ -99,22 +102,22 @@
     min-width: 96px;
     max-width: 190px;
   }
-  th[scope='row'] {
+  .sheetpart :global(th[scope='row']) {
     position: sticky;
     left: 0;
     background: var(--color-base-100);
   }
-  td span {
+  .sheetpart :global(td span) {
     overflow-wrap: anywhere;
   }
   .absent {
     background: var(--color-base-200);
   }
-  .blank {
+  .sheetpart :global(.blank) {
     background: var(--lost-wash);
     padding: 0;
   }
-  .blank button {
+  .sheetpart :global(.blank button) {
     width: 100%;
     padding: 3px 7px;
     text-align: left;

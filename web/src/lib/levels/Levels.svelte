@@ -20,7 +20,8 @@
     { key: 'answers', name: 'What answers what' },
     { key: 'orders', name: 'Orders' },
     { key: 'selects', name: 'Level selects' },
-    { key: 'saves', name: 'Saves' }
+    { key: 'saves', name: 'Saves' },
+    { key: 'loads', name: 'Loads' }
   ] as const;
   let part: (typeof parts)[number]['key'] = $state('sheet');
   let dialog: 'add' | 'won' | 'lost' | undefined = $state();
@@ -76,11 +77,11 @@
   </div>
   {#if part === 'sheet'}
     <Grid {sheet} />
-    <Loads />
   {:else if part === 'answers'}<Answers />
   {:else if part === 'orders'}<Orders />
   {:else if part === 'selects'}<Selects />
-  {:else}<Saves />{/if}
+  {:else if part === 'saves'}<Saves />
+  {:else}<Loads />{/if}
 </div>
 {#if dialog === 'add'}<AddLevels order={sheet.order} onclose={() => (dialog = undefined)} />{/if}
 {#if dialog === 'won' || dialog === 'lost'}

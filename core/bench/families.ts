@@ -321,4 +321,68 @@ active proctype play() {
 }`
 };
 
-export const families = [row, hub, counters, locks, doors, shuffled];
+/** Levels in a row with two clocks beside a deadline: every order in which their ticks can come. */
+const clocks: Family = {
+  name: 'clocks',
+  sizes: { 3: 2, 4: 20, 5: 202, 6: 2024, 7: 20_240 },
+  make(size) {
+    const ids = Array.from({ length: size }, (_, n) => `l${n}`);
+    const level = (id: string, n: number) => ({
+      name: id,
+      kind: 'level',
+      pieces: { lamp: { name: 'Lamp', kind: 'pickup', count: 2 } },
+      rules: [
+        { id: `w${n}`, when: { holds: 'left(lamp) = 0' }, go: { move: 'next', else: { place: 'end' } }, result: 'won' },
+        { id: `b${n}`, when: { every: 'pause' }, do: [{ set: 'open', to: 'not open' }] },
+        { id: `s${n}`, when: { every: 0.7 }, if: 'open', do: [{ restore: 'lamp' }] },
+        { id: `d${n}`, when: { after: 9 }, go: { move: 'again' }, result: 'lost' }
+      ]
+    });
+    return document({
+      variables: { open: { name: 'Open', type: 'flag', initial: false, scope: 'attempt' } },
+      numbers: { pause: { name: 'Pause', value: 0.5 } },
+      orders: { main: { name: 'Main', draw: 'fixed', levels: ids } },
+      places: {
+        title: title({ move: 'first' }),
+        ...Object.fromEntries(ids.map((id, n) => [id, level(id, n)])),
+        end: ending
+      }
+    });
+  }
+};
+
+/** Levels in a row with foes that are met from above, beside and below. */
+const sides: Family = {
+  name: 'sides',
+  sizes: { 3: 1, 4: 11, 5: 108, 6: 1076, 7: 10_760 },
+  make(size) {
+    const ids = Array.from({ length: size }, (_, n) => `l${n}`);
+    const level = (id: string, n: number) => ({
+      name: id,
+      kind: 'level',
+      pieces: { moth: { name: 'Moth', kind: 'foe', count: 30 }, lamp: { name: 'Lamp', kind: 'pickup', count: 9 } },
+      rules: [
+        {
+          id: `w${n}`,
+          when: { holds: 'left(moth) = 0 and left(lamp) = 0' },
+          go: { move: 'next', else: { place: 'end' } },
+          result: 'won'
+        },
+        { id: `a${n}`, when: { touch: 'moth', side: 'above' }, do: [{ defeat: 'moth' }] },
+        { id: `s${n}`, when: { touch: 'moth', side: 'beside' }, do: [{ set: 'lives', to: 'lives - 1' }] },
+        { id: `o${n}`, when: { holds: 'lives = 0' }, go: { place: 'title' }, result: 'lost' }
+      ]
+    });
+    return document({
+      variables: { lives: run('Lives', 3, 3) },
+      orders: { main: { name: 'Main', draw: 'fixed', levels: ids } },
+      places: {
+        title: title({ move: 'first' }),
+        ...Object.fromEntries(ids.map((id, n) => [id, level(id, n)])),
+        end: ending
+      }
+    });
+  }
+};
+
+export const families = [row, hub, counters, locks, doors, shuffled, clocks, sides];

@@ -1,3 +1,3 @@
 import { pool } from './support/pool.ts';
 
-pool(1, { compared: 806, replayed: 1172 });
+pool(1, { compared: 766, replayed: 1045 });

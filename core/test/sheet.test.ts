@@ -101,7 +101,7 @@ describe('the sheet of levels', () => {
 describe('the sheet as text', () => {
   it('goes out as CSV and comes back without a change', () => {
     const text = writeCsv(demo);
-    expect(text.split('\r\n')[0]).to.match(/^Name,Group,Brief,Won by,/);
+    expect(text.split('\r\n')[0]).to.match(/^Name,Group,Brief,Objectives,Won by,/);
     const back = readCsv(demo, text, 'round');
     expect(back).to.deep.include({ added: 0, changed: 0, refused: [] });
   });
@@ -300,7 +300,7 @@ describe('many levels at once', () => {
     const document = { ...apply(demo, heavy.patch), limit: { megabytes: 400 } };
     const found = (await check(document, { limit: 10 })).checks.filter(({ check: name }) => name === 'load-limit');
     expect(found.filter(({ outcome }) => outcome === 'fails').map(({ message }) => message)).to.deep.equal([
-      'The levels of Harbour load 450.5 MB of at most 400 MB.'
+      'The levels of Harbour load 504.5 MB of at most 400 MB.'
     ]);
   });
 });

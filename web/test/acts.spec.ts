@@ -1,6 +1,5 @@
 /** What takes a designer many acts elsewhere takes few here, counted. */
-import type { Page } from '@playwright/test';
-import { Acts } from './support/acts.ts';
+import { Acts, Wiring } from './support/acts.ts';
 import { expect, face, open, put, settled, test } from './support/page.ts';
 
 interface Kept {
@@ -140,68 +139,6 @@ test('a rule of one level is given to all in place of those like it, in one act'
   const { places } = await documentOf(page);
   expect(Object.values(places).map(({ rules }) => rules.length)).toEqual([0, 0, 1, 0]);
 });
-
-/** What is wired from nothing, act by act: places from places, pieces by name, rules as they are offered. */
-class Wiring extends Acts {
-  constructor(private readonly at: Page) {
-    super(at);
-  }
-  readonly button = (name: string | RegExp) => this.at.getByRole('button', { name });
-  readonly sentence = (result: 'won' | 'lost') => this.at.locator(`.sentence[data-result=${result}]`).first();
-  private readonly tile = (name: string) =>
-    this.at.locator('.lane .tile').filter({ has: this.at.locator(`.name:text-is("${name}")`) });
-
-  async begin(name: string): Promise<void> {
-    await this.at.goto('/');
-    await this.click(this.button('New flow'));
-    await this.type(name);
-    await this.click(this.button('Make the flow'));
-    await settled(this.at);
-  }
-  /** Types into the field that has the focus by itself, once it is there. */
-  async typed(text: string): Promise<void> {
-    await expect(this.at.locator('dialog input:focus, :popover-open input:focus')).toHaveCount(1);
-    await this.type(text);
-  }
-  select(name: string): Promise<void> {
-    return this.click(this.tile(name).locator('.face'));
-  }
-  /** A new place that an old one leads to; its kind follows from its name and from where it is asked. */
-  async lead(from: string, to: string): Promise<void> {
-    await this.select(from);
-    await this.key('m');
-    await this.typed(to);
-    await this.key('Enter');
-    await expect(this.at.getByLabel('Name', { exact: true })).toHaveValue(to);
-    await this.key('Enter');
-    await expect(this.at.getByLabel('Name of this place')).toHaveValue(to);
-    // who goes on by keys goes on from it
-    await expect(this.tile(to).locator('.face')).toBeFocused();
-  }
-  async piece(name: string, count?: number): Promise<void> {
-    await this.click(this.at.getByLabel('Name of a new piece'));
-    await this.type(name);
-    await this.key('Enter');
-    if (count === undefined) return;
-    await this.write(this.at.getByLabel(`How many: ${name}`), String(count));
-    await this.key('Enter');
-  }
-  add(result: 'won' | 'lost'): Promise<void> {
-    const none = this.at.locator('#desk p', { hasText: `The level cannot be ${result}` });
-    return this.click(none.getByRole('button', { name: 'Add one?' }));
-  }
-  async once(result: 'won' | 'lost', condition: string): Promise<void> {
-    await this.click(this.sentence(result).getByRole('button').first());
-    await this.choose(this.at.getByLabel('Kind of trigger'), 'something becomes true');
-    await this.write(this.at.getByLabel('Condition'), condition);
-    await this.key('Enter');
-  }
-  async completable(levels: number): Promise<void> {
-    await settled(this.at);
-    await expect(this.at.locator('.answers')).toContainText(`${levels} of ${levels} level`);
-    await expect(this.at.locator('.answers')).not.toContainText('finding');
-  }
-}
 
 test('a second level out of the first, whose goal follows what it has: nineteen acts', async ({ page }) => {
   const acts = new Wiring(page);

@@ -324,7 +324,7 @@ test('levels and values have nothing that axe finds, in daylight and at night', 
     await settled(page);
     const check = (where: string) => axeFindsNothing(page, `${where}, ${theme}`, theme);
     await check('sheet');
-    for (const tab of ['What answers what', 'Orders', 'Level selects', 'Saves']) {
+    for (const tab of ['What answers what', 'Orders', 'Level selects', 'Saves', 'Loads']) {
       await page.getByRole('tab', { name: tab }).click();
       await check(tab);
     }

@@ -99,13 +99,17 @@ function signals({ document, rules }: Flow): Verdict[] {
 
 function piecesHandled(flow: Flow): Verdict[] {
   return flow.levels.flatMap(([id, level]) => {
-    const handled = new Set(flow.applying(id, id).all.flatMap(piecesAsked));
+    const objectives = flow.objectives.filter(({ place }) => place === id);
+    const handled = new Set([
+      ...flow.applying(id, id).all.flatMap(piecesAsked),
+      ...objectives.flatMap(({ condition }) => piecesIn(condition))
+    ]);
     return Object.entries(level.pieces).map(([piece, { name }]) =>
       plain(
         'piece-handled',
         `${id}/${piece}`,
-        handled.has(piece) ? undefined : `${name} is in ${level.name}, but no rule there uses it.`,
-        `A rule in ${level.name} uses ${name}.`,
+        handled.has(piece) ? undefined : `${name} is in ${level.name}, but no rule or objective there uses it.`,
+        `${level.name} uses ${name}.`,
         { pointer: `/places/${id}/pieces/${piece}` }
       )
     );

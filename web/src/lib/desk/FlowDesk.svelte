@@ -104,6 +104,26 @@
       Lives, score, keys, flags: what the player carries. None yet.
     </p>{/if}
   <AddValue />
+  <h2 title="Several things keep to one: seconds, and whole ones in conditions">Numbers</h2>
+  <Listed list="numbers" one="number" hint="Gust pause" onadd={(name) => flow.edit(addNumber(flow.document, { name, value: 1 }))}>
+    {#snippet more(id)}
+      {@const { name, value } = flow.document.numbers[id]!}
+      <input
+        class="number"
+        type="number"
+        step="any"
+        min="-1000000000"
+        max="1000000000"
+        aria-label="How much {name} is"
+        {value}
+        onchange={(event) => {
+          const to = event.currentTarget.valueAsNumber;
+          if (Number.isFinite(to) && Math.abs(to) <= 1e9) flow.edit(setNumber(flow.document, id, to));
+          else event.currentTarget.value = String(value);
+        }}
+      />
+    {/snippet}
+  </Listed>
   <h2>Orders</h2>
   <Listed list="orders" one="order" hint="Night round" onadd={addAnOrder}>
     {#snippet more(id)}
@@ -135,26 +155,6 @@
           /></label
         >
       {/if}
-    {/snippet}
-  </Listed>
-  <h2 title="Several things keep to one: seconds, and whole ones in conditions">Numbers</h2>
-  <Listed list="numbers" one="number" hint="Gust pause" onadd={(name) => flow.edit(addNumber(flow.document, { name, value: 1 }))}>
-    {#snippet more(id)}
-      {@const { name, value } = flow.document.numbers[id]!}
-      <input
-        class="number"
-        type="number"
-        step="any"
-        min="-1000000000"
-        max="1000000000"
-        aria-label="How much {name} is"
-        {value}
-        onchange={(event) => {
-          const to = event.currentTarget.valueAsNumber;
-          if (Number.isFinite(to) && Math.abs(to) <= 1e9) flow.edit(setNumber(flow.document, id, to));
-          else event.currentTarget.value = String(value);
-        }}
-      />
     {/snippet}
   </Listed>
   <h2>Signals</h2>

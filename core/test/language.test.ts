@@ -226,7 +226,11 @@ describe('language: all and count', () => {
   });
 
   it('mean what they say', () => {
-    const worth = (text: string) => evaluate(spelledOut(parse(text), counted, () => undefined), reading);
+    const worth = (text: string) =>
+      evaluate(
+        spelledOut(parse(text), counted, () => undefined),
+        reading
+      );
     expect([worth('all(lamp)'), worth('count(lamp)'), worth('all(harbour)'), worth('count(harbour)')]).to.deep.equal([
       false,
       7,

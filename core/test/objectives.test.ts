@@ -138,7 +138,7 @@ describe('a win by what was not collected', () => {
   });
 });
 
-describe('both explorations', () => {
+describe('both explorations, which random documents hold together,', () => {
   it('agree on a level that time leads into and that is left at once', () => {
     const document = flowOf({
       ...threeLamps,
@@ -154,5 +154,27 @@ describe('both explorations', () => {
       check(document, { explorer: explore }).checks.find((each) => verdictKey(each) === 'over-at-once loft')!.outcome
     ).to.equal('fails');
     expect(compare(document)).to.equal(true);
+  });
+
+  it('agree where what a draw leads to empties the bag that it was drawn from', () => {
+    const document = flowOf({
+      ...threeLamps,
+      orders: { sack: { name: 'Sack', draw: 'bag', levels: ['quay', 'loft'] } },
+      rules: [],
+      places: {
+        ...threeLamps.places,
+        title: {
+          name: 'Title',
+          kind: 'menu',
+          rules: [
+            { id: 'fill', when: { press: 'Fill' }, do: [{ draw: 'sack' }] },
+            { id: 'begin', when: { press: 'Begin' }, go: { move: 'first' } }
+          ]
+        },
+        quay: { ...quay, rules: [{ id: 'anew', when: { holds: 'lives > 0' }, do: [{ begin: 'run' }], go: { move: 'next' } }] }
+      }
+    });
+    expect(compare(document)).to.equal(true);
+    expect(check(document).checks.find((each) => verdictKey(each) === 'place-reached loft')!.length).to.equal(2);
   });
 });

@@ -1,3 +1,3 @@
 import { pool } from './support/pool.ts';
 
-pool(2, { compared: 762, replayed: 1062 });
+pool(2, { compared: 673, replayed: 1038 });

@@ -58,7 +58,9 @@ export function wonByRemoval(facts: Facts): Verdict[] {
     const at = facts.wonByRemoval.get(rule.id);
     if (!at) {
       const outcome = withoutFault(facts, facts.fired.has(rule.id));
-      return [verdict('won-by-removal', rule.id, outcome, `What the rule ${words} counts is collected, not removed.`, { pointer })];
+      return [
+        verdict('won-by-removal', rule.id, outcome, `What the rule ${words} counts is collected, not removed.`, { pointer })
+      ];
     }
     const why = [...rules.values()].flatMap((other): Reason[] => {
       const removed = (other.rule.do ?? []).flatMap((effect) => ('remove' in effect ? [effect.remove] : []));
@@ -79,13 +81,18 @@ function whyNotMet(facts: Facts, { place, condition }: FittingObjective): Reason
   const read = new Set(flow.applying(place, place).all.map(({ id }) => id));
   if (condition.kind === 'truth' && !condition.value) return [{ text: 'It is not said yet when it is met.' }];
   const values = [...new Set(variablesIn(condition))].flatMap((id): Reason[] => {
-    const setters = [...flow.rules.values()].filter(({ rule }) => rule.do?.some((effect) => 'set' in effect && effect.set === id));
+    const setters = [...flow.rules.values()].filter(({ rule }) =>
+      rule.do?.some((effect) => 'set' in effect && effect.set === id)
+    );
     const name = variableName(document, id);
     if (setters.length === 0) return [{ text: `No rule sets ${name}.` }];
     if (document.variables[id]!.scope === 'attempt' && !setters.some(({ id: rule }) => read.has(rule)))
       return [{ text: `No rule of ${placeName(document, place)} sets ${name}, which begins with each attempt.` }];
     if (setters.some((rule) => fired.has(rule.id))) return [];
-    return setters.map(({ id: rule }) => ({ text: `${name} is set by the rule ${ruleNamed(document, rule).words}, which never fires.`, rule }));
+    return setters.map(({ id: rule }) => ({
+      text: `${name} is set by the rule ${ruleNamed(document, rule).words}, which never fires.`,
+      rule
+    }));
   });
   const { pieces, name } = document.places[place] as Level;
   const named = new Set(parts(condition).flatMap((part) => (part.kind === 'left' || part.kind === 'taken' ? [part.piece] : [])));

@@ -43,7 +43,11 @@ function valuesWhenFired({ flow, routeTo }: Facts, { arrow, rule: id }: { arrow:
   const { owner } = findRule(flow.document, id)!;
   const { holds, condition } = flow.rules.get(id)!;
   const words = watchLast(flow, routeTo(arrow), () => new TermsWhenFired(id, [holds, condition]))?.values ?? new Map();
-  return [...words].map(([term, value]) => `${expressionWords(flow.document, owner, term)} is ${valueNamed(variableOf(flow.document, term), value)}`).join(', ');
+  return [...words]
+    .map(
+      ([term, value]) => `${expressionWords(flow.document, owner, term)} is ${valueNamed(variableOf(flow.document, term), value)}`
+    )
+    .join(', ');
 }
 
 class TermsWhenFired implements Watcher {

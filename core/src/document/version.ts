@@ -14,7 +14,8 @@ export function versionOf(document: FlowDocument): FlowDocument['version'] {
     rules.some(
       ({ when, by, do: effects }) =>
         'side' in when || 'every' in when || by?.colour !== undefined || effects?.some((each) => 'defeat' in each)
-    ) || Object.values(document.places).some(
+    ) ||
+    Object.values(document.places).some(
       (place) =>
         typeof place.message === 'object' ||
         /\{[^{}]*\(/.test(place.message ?? '') ||

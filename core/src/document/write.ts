@@ -22,7 +22,14 @@ const keys = [
 ];
 const rank = new Map([...new Set(keys)].map((key, index) => [key, index]));
 /** Below these the keys are ids and their order is the display order. */
-const maps = new Set([...documentKeys.filter((key) => documentParts[key] === 'map'), 'entries', 'pieces', 'objectives', 'labels', 'values']);
+const maps = new Set([
+  ...documentKeys.filter((key) => documentParts[key] === 'map'),
+  'entries',
+  'pieces',
+  'objectives',
+  'labels',
+  'values'
+]);
 /** Filled in when they are read, so that they may be left out when they are empty. */
 const filledIn = new Set(['rules', 'expects', 'entries', 'pieces', 'objectives']);
 /** Kept as the designer's own data: nothing of it is reordered or left out. */

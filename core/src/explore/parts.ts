@@ -165,9 +165,7 @@ class Dependence {
   private moves({ rule, pieces, holds }: FittingRule): boolean {
     const effects = rule.do ?? [];
     const values = effects.every((each) => 'set' in each || 'reset' in each || 'remove' in each || 'restore' in each);
-    return (
-      rule.go !== undefined || !values || (waits(rule) && pieces.length > 0) || (this.entangled && holds !== undefined)
-    );
+    return rule.go !== undefined || !values || (waits(rule) && pieces.length > 0) || (this.entangled && holds !== undefined);
   }
 
   private writtenBy(rule: FittingRule): string[] {

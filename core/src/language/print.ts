@@ -61,4 +61,3 @@ export function print(expression: Expression): string {
       return 'position';
   }
 }
-

@@ -95,8 +95,7 @@ export function fit(document: FlowDocument): Fit {
     /** A condition that stands at a place itself; undefined, and a misfit, where it does not fit. */
     const fitting = (part: string, text: string, at = part): Expression | undefined => {
       const { expression, error } = tryText(text, scope, (each) => isCondition(each, scope));
-      if (error)
-        result.misfits.push({ check: 'condition', subject: `${id}/${part}`, pointer: `/places/${id}/${at}`, ...error });
+      if (error) result.misfits.push({ check: 'condition', subject: `${id}/${part}`, pointer: `/places/${id}/${at}`, ...error });
       return expression;
     };
     place.expects.forEach((text, index) => {

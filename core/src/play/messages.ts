@@ -79,5 +79,7 @@ const words: Record<ShownWord, Say> = {
 function said(flow: Flow, state: State, shows: Placeholder | undefined): string | undefined {
   if (!shows) return undefined;
   if (shows.word !== undefined) return own<Say>(words, shows.word)?.(flow, state, shows.name);
-  return own(flow.document.variables, shows.name) && valueNamed(flow.document.variables[shows.name], valueOf(flow, state, shows.name));
+  return (
+    own(flow.document.variables, shows.name) && valueNamed(flow.document.variables[shows.name], valueOf(flow, state, shows.name))
+  );
 }

@@ -106,7 +106,13 @@ export function copyState(state: State): State {
  */
 export function keyOf(state: State): string {
   return JSON.stringify([
-    state.stack.map((frame) => [frame.place, frame.phase, Object.entries(frame.ticks).sort(), Object.keys(frame.held).sort(), frame.over]),
+    state.stack.map((frame) => [
+      frame.place,
+      frame.phase,
+      Object.entries(frame.ticks).sort(),
+      Object.keys(frame.held).sort(),
+      frame.over
+    ]),
     Object.values(state.attempt),
     Object.values(state.run),
     Object.values(state.kept),

@@ -330,7 +330,14 @@ const waitTooShort: Offers = (document, { subject: id, why = [] }) => {
   const { rule } = findRule(document, id)!;
   const seconds = why[0]?.rule === undefined ? undefined : findRule(document, why[0].rule)?.rule.by?.in;
   if (seconds === undefined) return [];
-  return [changeRule(document, id, { ...rest(rule), when: { after: seconds } }, `Wait ${secondsWords(document, seconds)}, until it is seen`)];
+  return [
+    changeRule(
+      document,
+      id,
+      { ...rest(rule), when: { after: seconds } },
+      `Wait ${secondsWords(document, seconds)}, until it is seen`
+    )
+  ];
 };
 
 /** The rules that lead from a loss into a level start the lost one again instead. */

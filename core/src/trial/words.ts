@@ -4,7 +4,16 @@ import type { Value } from '../language/evaluate.ts';
 import { valueNamed } from '../document/values.ts';
 import { bottom, type Bookmark } from '../play/state.ts';
 import { stepWords } from '../words/steps.ts';
-import { conditionWords, effectSeenWords, objectiveWords, pieceName, placeName, ruleWords, targetWords, variableName } from '../words/words.ts';
+import {
+  conditionWords,
+  effectSeenWords,
+  objectiveWords,
+  pieceName,
+  placeName,
+  ruleWords,
+  targetWords,
+  variableName
+} from '../words/words.ts';
 import type { Game } from './beginnings.ts';
 import type { Line } from './trial.ts';
 import { countOf, pieceKinds } from '../vocabulary/pieces.ts';
@@ -93,7 +102,8 @@ export function firedWords(document: FlowDocument, id: Id): string {
 /** What a step of a recorded run came to: "in Net Loft; Lives 1", with the rules that fired. */
 export function runOutcomeWords(document: FlowDocument, { in: place, rules = [], values = {} }: RunOutcome): string {
   const said = [`in ${placeName(document, place)}`];
-  for (const [variable, value] of Object.entries(values)) said.push(`${variableName(document, variable)} ${valueNamed(own(document.variables, variable), value)}`);
+  for (const [variable, value] of Object.entries(values))
+    said.push(`${variableName(document, variable)} ${valueNamed(own(document.variables, variable), value)}`);
   const fired = rules.map((id) => wordsOf(document, id));
   return `${said.join('; ')}${fired.length > 0 ? ` (${fired.join('; ')})` : ''}`;
 }

@@ -13,7 +13,14 @@ export interface Difference {
   place?: Id;
 }
 
-const lists = { variables: 'value', numbers: 'number', signals: 'signal', assets: 'shared asset', orders: 'order', groups: 'group' } as const;
+const lists = {
+  variables: 'value',
+  numbers: 'number',
+  signals: 'signal',
+  assets: 'shared asset',
+  orders: 'order',
+  groups: 'group'
+} as const;
 
 export function differences(before: FlowDocument, after: FlowDocument): Difference[] {
   const found: Difference[] = [];

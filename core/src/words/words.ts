@@ -87,7 +87,9 @@ export function expressionWords(document: FlowDocument, owner: Owner, expression
     case 'literal':
       return expression.id.replaceAll('_', ' ');
     case 'variable':
-      return own(document.variables, expression.id) ? variableName(document, expression.id) : numberWords(document, expression.id);
+      return own(document.variables, expression.id)
+        ? variableName(document, expression.id)
+        : numberWords(document, expression.id);
     case 'negative':
       return `−${bracket(expression.of)}`;
     case 'not':

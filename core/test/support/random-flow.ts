@@ -7,6 +7,7 @@ import { deedOf } from '../../src/vocabulary/triggers.ts';
 
 /** True nine times in ten. */
 const often = fc.nat(9).map((n) => n > 0);
+/** Nothing once in so many times: 1 would be never anything. */
 const maybe = <T>(arbitrary: fc.Arbitrary<T>, likely = 2) => fc.option(arbitrary, { nil: undefined, freq: likely });
 const levels = ['quay', 'loft', 'hill'];
 const others = ['title', 'splash', 'pause'];
@@ -66,7 +67,7 @@ const plainTarget = fc.oneof(
   { weight: 1, arbitrary: fc.constant({ place: 'quay', entry: 'shrine' }) }
 );
 const along = fc.record(
-  { move: fc.constantFrom('next', 'previous', 'first', 'last'), order: maybe(fc.constantFrom(...orders), 1) },
+  { move: fc.constantFrom('next', 'previous', 'first', 'last'), order: maybe(fc.constantFrom(...orders)) },
   { requiredKeys: ['move'] }
 );
 const relative = fc.oneof(along, fc.record({ move: fc.constantFrom('again', 'resume', 'load') }));
@@ -173,7 +174,7 @@ const pieceMap = fc
     moth: maybe(piece('foe'), 5),
     gust: maybe(piece('hazard'), 5),
     shrine: maybe(piece('checkpoint'), 5),
-    runner: maybe(piece('player'), 1)
+    runner: maybe(piece('player'))
   })
   .map((map) => clean(map));
 
@@ -190,7 +191,7 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
     pieces: fc.tuple(pieceMap, pieceMap, pieceMap),
     goals: fc.tuple(...levels.map(() => maybe(fc.constantFrom('win', 'leave')))),
     expects: maybe(condition),
-    objectives: fc.tuple(...levels.map(() => maybe(fc.record({ met: condition, needed: maybe(fc.constant(true), 1) }), 1))),
+    objectives: fc.tuple(...levels.map(() => maybe(fc.record({ met: condition, needed: maybe(fc.constant(true)) })))),
     scopes: fc.tuple(...['lives', 'oil', 'best', 'bell', 'hat'].map(() => fc.constantFrom('attempt', 'run', 'kept'))),
     orders: fc.oneof(
       { weight: 4, arbitrary: fc.constantFrom(orders, [...orders].reverse()) },

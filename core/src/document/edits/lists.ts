@@ -1,7 +1,16 @@
 /** Edits of what places and rules share: entries, signals, groups, orders, expectations and accepted findings. */
 import { cut } from '../cut.ts';
 import { change, type Change, type Patch } from '../patch.ts';
-import { type Accepted, levelsOf, type Entry, type FlowDocument, type Id, type Level, type NamedNumber, type Order } from '../types.ts';
+import {
+  type Accepted,
+  levelsOf,
+  type Entry,
+  type FlowDocument,
+  type Id,
+  type Level,
+  type NamedNumber,
+  type Order
+} from '../types.ts';
 import { idFrom } from './ids.ts';
 import { shuffledIn } from './orders.ts';
 import { changedFields } from './parts.ts';

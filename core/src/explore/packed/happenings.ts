@@ -62,7 +62,11 @@ const possible: Record<Exclude<EventKind, DeedKind>, (there: There) => Happening
       const matching = by.every.filter(({ rule }) => secondsOf(flow.document, rule.when.every) === seconds);
       const happening = { event: { every: written }, rules: [{ matching }] };
       if (due.length === 0) return { ...happening, when: () => true };
-      const when = (code: RuleCode) => byPhase(code.frameSlot(at.phase), due.map((n) => js`${code.frameSlot(ticksOf(at, clock))} < ${n}`));
+      const when = (code: RuleCode) =>
+        byPhase(
+          code.frameSlot(at.phase),
+          due.map((n) => js`${code.frameSlot(ticksOf(at, clock))} < ${n}`)
+        );
       return { ...happening, when, ticks: { clock, before: due.length } };
     }),
   time: ({ sheet: { at, flow }, applying: { by, clocks, deadlines } }) => {
@@ -74,9 +78,16 @@ const possible: Record<Exclude<EventKind, DeedKind>, (there: There) => Happening
     const when = (code: RuleCode) => {
       const phase = code.frameSlot(at.phase);
       const before = js`${phase} < ${deadlines.length}`;
-      const kept = clocks.flatMap(({ due }, clock) => (due.length > 0 ? [{ due, ticks: code.frameSlot(ticksOf(at, clock)) }] : []));
+      const kept = clocks.flatMap(({ due }, clock) =>
+        due.length > 0 ? [{ due, ticks: code.frameSlot(ticksOf(at, clock)) }] : []
+      );
       if (kept.length === 0) return before;
-      const all = deadlines.map((_, n) => joined(kept.map(({ due, ticks }) => js`${ticks} >= ${due[n]!}`), ' && '));
+      const all = deadlines.map((_, n) =>
+        joined(
+          kept.map(({ due, ticks }) => js`${ticks} >= ${due[n]!}`),
+          ' && '
+        )
+      );
       return js`${before} && ${byPhase(phase, all)}`;
     };
     return [{ event: { time: true }, when, raises: at.phase[0]!, rules }];
@@ -88,7 +99,10 @@ export const ticksOf = (at: Layout, clock: number): number[] => at.ticks.map((sl
 
 /** What is true after so many deadlines; behind the last one everything is. */
 const byPhase = (phase: Code, truths: Code[]): Code =>
-  js`(${joined(truths.map((truth, n) => js`${phase} === ${n} ? ${truth} : `), '')}true)`;
+  js`(${joined(
+    truths.map((truth, n) => js`${phase} === ${n} ? ${truth} : `),
+    ''
+  )}true)`;
 
 function choices({ at, flow, naming }: Sheet, rule: Listening<'choose'>): Happening[] {
   const { document } = flow;

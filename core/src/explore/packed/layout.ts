@@ -455,11 +455,17 @@ function frameSizes(flow: Flow, openable: Id[]) {
       const read = [...place.rules, ...group, ...(place.kind === 'level' ? document.rules : [])].filter((rule) =>
         rules.has(rule.id)
       );
-      deadlines = Math.max(deadlines, new Set(read.flatMap(({ when }) => ('after' in when ? [secondsOf(document, when.after)] : []))).size);
+      deadlines = Math.max(
+        deadlines,
+        new Set(read.flatMap(({ when }) => ('after' in when ? [secondsOf(document, when.after)] : []))).size
+      );
       holds = Math.max(holds, read.filter(({ when }) => 'holds' in when).length);
     }
     return { deadlines, holds };
   };
   const upper = openable.flatMap((place) => all.map((bottom): [Id, Id] => [place, bottom]));
-  return { bottom: { ...count(all), ticks: ticks(all.map((id) => [id, id])) }, upper: { ...count(openable), ticks: ticks(upper) } };
+  return {
+    bottom: { ...count(all), ticks: ticks(all.map((id) => [id, id])) },
+    upper: { ...count(openable), ticks: ticks(upper) }
+  };
 }

@@ -337,8 +337,8 @@ export class Machine {
     return this.pairs.alone(level).into;
   }
 
-  /** Whether an event that ended in a step has another draw for its move along an order, which is then made. */
-  another(event: number, order: number): boolean {
+  /** Whether an event that ended in a step has another draw, from what was in its bag, for its move along an order; it is made. */
+  another(event: number, order: number, bag: number[]): boolean {
     const { drawing } = this;
     if (!this.inTurn && (this.way > 0 || this.wentOn)) return false;
     if (this.wentOn) {
@@ -348,7 +348,7 @@ export class Machine {
     } else if (drawing.made > 0 && drawing.next()) {
       this.inTurn = ++this.way < mostDraws;
       this.clear();
-      if (this.inTurn) this.orders.drawFrom(order);
+      if (this.inTurn) this.orders.drawFrom(order, bag);
       else this.gaveUp = true;
     } else this.inTurn = false;
     if (this.inTurn) return true;

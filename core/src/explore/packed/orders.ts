@@ -9,9 +9,8 @@ export class Orders {
   to = none;
   order = none;
   position = none;
-  /** The levels that there were to be drawn. */
-  private readonly bag: number[] = [];
-  private inBag = 0;
+  /** The levels that there were to be drawn; a new list for each draw, as what follows from it may draw again. */
+  bag: number[] = [];
 
   constructor(
     private readonly v: Int32Array,
@@ -44,18 +43,18 @@ export class Orders {
     if (bag) {
       if (step === 1 || step === 3) return false;
       const { levels, slots } = bag;
-      this.inBag = 0;
-      for (let n = 0; n < slots.length; n++) if (v[slots[n]!] === 1) this.bag[this.inBag++] = levels[n]!;
-      if (this.inBag > 0) this.drawFrom(order);
-      return this.inBag > 0;
+      const left = levels.filter((_, n) => v[slots[n]!] === 1);
+      this.bag = left;
+      if (left.length > 0) this.drawFrom(order, left);
+      return left.length > 0;
     }
     const drawn = row < 0 ? 0 : v[row]!;
     return drawn >= 0 && this.alongRow(rows[drawn]!, step, v[position]!);
   }
 
   /** The next level is one of those that were in the bag. */
-  drawFrom(order: number): void {
-    this.to = this.bag[this.inBag === 1 ? 0 : this.drawing.pick(this.inBag)]!;
+  drawFrom(order: number, bag: number[]): void {
+    this.to = bag[bag.length === 1 ? 0 : this.drawing.pick(bag.length)]!;
     this.drawing.note(order, this.to);
     this.position = none;
   }

@@ -15,7 +15,18 @@ import { effectKind } from '../../vocabulary/effects.ts';
 import { codeOf, type Names } from './expressions.ts';
 import { js, joined, lines, set, slot as slotOf, type Code } from './instructions.ts';
 import { assignmentOf, type Assignment } from './merging.ts';
-import { objectiveNumber, placeNumber, positionIn, ruleNumber, siteNumber, takenSlot, termNumber, termsOf, type Own, type Self } from './own.ts';
+import {
+  objectiveNumber,
+  placeNumber,
+  positionIn,
+  ruleNumber,
+  siteNumber,
+  takenSlot,
+  termNumber,
+  termsOf,
+  type Own,
+  type Self
+} from './own.ts';
 import type { MergedSlot, Layout } from './layout.ts';
 import type { Sheet } from './sheet.ts';
 

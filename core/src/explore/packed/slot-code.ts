@@ -133,7 +133,8 @@ ${changes || progress !== undefined ? '' : 'if (machine.firings !== 0) '}machine
     left.push(this.judges(fitting));
     if (rule.result === 'won') {
       const counted = [...piecesCounted(fitting)].map((piece) => this.sheet.removable.indexOf(piece)).filter((n) => n >= 0);
-      for (const piece of counted) left.push(js`if (machine.removed.has(${piece})) witness.winsByRemoval(${this.index(fitting)});`);
+      for (const piece of counted)
+        left.push(js`if (machine.removed.has(${piece})) witness.winsByRemoval(${this.index(fitting)});`);
     }
     if (rule.result === 'won' && at.keptSlot(at.won[this.bottom]!)) {
       left.push(this.setOwn('won', this.bottom, wonSlot, 1));

@@ -250,10 +250,10 @@ export class StepCode extends RuleCode {
     const goes = this.goesOn(rule, true, go, 'to', '');
     const entered = this.sheet.at.merged.length > 0 ? undefined : this.entersBySteps(rule, 'order', 'orders.position');
     if (entered === undefined) return js`const to = orders.to; ${goes}`;
-    return js`const order = orders.order; do {
+    return js`const order = orders.order, bag = orders.bag; do {
 const to = orders.to, enter = machine.into(to);
 if (enter) { ${entered} } else { spilt = false; ${goes} }
-} while (machine.another(event, order));`;
+} while (machine.another(event, order, bag));`;
   }
 
   /** Whether a move completes the level at the bottom, and whether it is the end of the attempt, as code. */

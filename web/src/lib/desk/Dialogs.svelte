@@ -1,5 +1,13 @@
 <script lang="ts">
-  import { addPlace, emptyPlace, kindSaid, likelyKind, pointersTo, removePlace, setStart } from '@crow-lane/core/document/edits/places';
+  import {
+    addPlace,
+    emptyPlace,
+    kindSaid,
+    likelyKind,
+    pointersTo,
+    removePlace,
+    setStart
+  } from '@crow-lane/core/document/edits/places';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
   import { joinGroupAround, nextName } from '@crow-lane/core/document/edits/levels';
   import { addRule, leadTo, likelyRule, winsAlready, wireMove } from '@crow-lane/core/document/edits/rules';

@@ -107,7 +107,9 @@
       >Transition
       <select class="select select-sm" bind:value={look}>
         <option value="">at once</option>
-        {#each looks as by (JSON.stringify(by))}<option value={JSON.stringify(by)}>{transitionWords(timed(flow.document, by))}</option>{/each}
+        {#each looks as by (JSON.stringify(by))}<option value={JSON.stringify(by)}
+            >{transitionWords(timed(flow.document, by))}</option
+          >{/each}
         {#if !looks.some((by) => JSON.stringify(by) === JSON.stringify(fade))}<option value={JSON.stringify(fade)}
             >{transitionWords(timed(flow.document, fade))}</option
           >{/if}

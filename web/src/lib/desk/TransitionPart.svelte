@@ -69,7 +69,12 @@
         {#each parts as [part, words] (part)}
           <label
             >{words}
-            <SecondsField least={0} most={3600} value={current[part] ?? 0} onchange={(seconds) => set({ [part]: seconds })} /></label
+            <SecondsField
+              least={0}
+              most={3600}
+              value={current[part] ?? 0}
+              onchange={(seconds) => set({ [part]: seconds })}
+            /></label
           >
         {/each}
       </p>

@@ -22,7 +22,9 @@
   /** What the player carries on arrival, of values that something changes. */
   const carried = $derived(
     Object.entries(checks.report?.arrivals[place] ?? {}).flatMap(([id, arrival]) =>
-      flow.document.variables[id] ? [`${flow.document.variables[id].name} ${arrivalWords(arrival, flow.document.variables[id])}`] : []
+      flow.document.variables[id]
+        ? [`${flow.document.variables[id].name} ${arrivalWords(arrival, flow.document.variables[id])}`]
+        : []
     )
   );
   const reached = $derived(checks.report?.checks.find(({ check, subject }) => check === 'place-reached' && subject === place));

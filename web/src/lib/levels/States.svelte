@@ -46,9 +46,13 @@
               {:else}
                 <td>
                   {#each rules as rule (rule.id)}
-                    {@const does = (rule.do ?? []).map((effect) => effectWords(flow.document, { place: level }, effect)).join(', ')}
+                    {@const does = (rule.do ?? [])
+                      .map((effect) => effectWords(flow.document, { place: level }, effect))
+                      .join(', ')}
                     <span class={rule.result ?? 'plain'}
-                      >{rule.result ? `${rule.result}: ` : ''}{rule.go ? targetWords(flow.document, rule.go) : does || 'stays'}</span
+                      >{rule.result ? `${rule.result}: ` : ''}{rule.go
+                        ? targetWords(flow.document, rule.go)
+                        : does || 'stays'}</span
                     >
                   {/each}
                 </td>

@@ -43,7 +43,8 @@
     const seconds = Number(event.currentTarget.value);
     if (seconds >= least && seconds <= most) onchange(seconds);
   }}
-/> s
+/>
+s
 {#if numbers.length > 0 || typeof value !== 'number'}
   <select
     class="select select-xs"

@@ -16,8 +16,10 @@
 </script>
 
 <div class="time" aria-hidden="true">
-  {#each spansOf(timed(flow.document, by)) as { part, share } (part)}<i class={part} class:now={part === now} style:flex-grow={share}
-      >{share > 0 ? words[part] : ''}</i
+  {#each spansOf(timed(flow.document, by)) as { part, share } (part)}<i
+      class={part}
+      class:now={part === now}
+      style:flex-grow={share}>{share > 0 ? words[part] : ''}</i
     >{/each}
 </div>
 {#if effects.length > 0}

@@ -118,7 +118,8 @@
       <label
         ><span class="dim">begins as</span>
         <select value={variable.initial} onchange={(event) => set({ ...variable, initial: event.currentTarget.value })}
-          >{#each variable.choices as choice (choice)}<option value={choice}>{valueNamed(variable, choice)}</option>{/each}</select
+          >{#each variable.choices as choice (choice)}<option value={choice}>{valueNamed(variable, choice)}</option
+            >{/each}</select
         >
       </label>
       <Popup label="of {variable.choices.length}" look="link" title="What {variable.name} can be">

@@ -126,7 +126,9 @@
             {@const done = met.includes(objective)}
             <li class:done data-objective={objective}>
               <span aria-hidden="true">{done ? '✓' : '○'}</span>
-              {text}{#if needed}<span class="dim">, needed to win</span>{/if}<span class="sr-only">{done ? ', met' : ', not met'}</span>
+              {text}{#if needed}<span class="dim">, needed to win</span>{/if}<span class="sr-only"
+                >{done ? ', met' : ', not met'}</span
+              >
             </li>
           {/each}
         </ul>

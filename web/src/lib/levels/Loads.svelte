@@ -217,6 +217,9 @@
     font-weight: 400;
     padding-right: 12px;
   }
+  th button {
+    text-align: left;
+  }
   thead th,
   .whole th,
   .group th {

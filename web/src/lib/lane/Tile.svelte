@@ -80,6 +80,7 @@
     {#if tile.number}<span class="number display">{tile.number}</span>{/if}
     <span class="name">{place.name}</span>
     {#if near}
+      {#if place.kind === 'level'}<span class="line">{line}</span>{/if}
       <span class="ways">
         {#each wayWords(flow.drawn, tile.place) as { outcome, over, to }, index (index)}
           <span class={outcome}>{marks[outcome]} {over ? 'over it ' : ''}{to}</span>
@@ -170,6 +171,7 @@
     overflow: hidden;
     text-overflow: ellipsis;
   }
+  .near .line,
   .tile:not(.level) .line {
     -webkit-line-clamp: 1;
     line-clamp: 1;

@@ -167,7 +167,12 @@ describe('checks: of the document', () => {
       'nothing raises it',
       (d) => ((d.signals = { bell: { name: 'Bell' } }), d.places.title.rules.push({ id: 'h', when: { hear: 'bell' } }))
     ],
-    ['piece-handled', 'quay/moth', 'no rule there uses', (d) => (d.places.quay.pieces.moth = { name: 'Moth', kind: 'foe' })],
+    [
+      'piece-handled',
+      'quay/moth',
+      'no rule or objective there uses',
+      (d) => (d.places.quay.pieces.moth = { name: 'Moth', kind: 'foe' })
+    ],
     [
       'entry-used',
       'quay/roof',

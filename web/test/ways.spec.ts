@@ -161,11 +161,13 @@ test('notes stand on the flow, its values and its orders; a value can be one of 
     await page.getByLabel('Another choice of Weather').fill(choice);
     await page.getByLabel('Another choice of Weather').press('Enter');
   }
-  await page.getByRole('listitem').filter({ hasText: 'first' }).getByRole('button', { name: 'remove' }).click();
+  const first = page.getByRole('listitem').filter({ has: page.getByLabel('Name of the choice first') });
+  await first.getByRole('button', { name: 'remove' }).click();
   await page.keyboard.press('Escape');
   await settled(page);
   const { brief, orders, variables } = await documentOf(page, id);
   expect(brief).toBe('Two streets at dusk.');
   expect(orders.main.brief).toBe('Walked every evening.');
-  expect(variables.weather).toMatchObject({ type: 'choice', choices: ['second', 'fog', 'rain'], initial: 'second' });
+  const labels = { fog: 'Fog', rain: 'Rain' };
+  expect(variables.weather).toMatchObject({ type: 'choice', choices: ['second', 'fog', 'rain'], labels, initial: 'second' });
 });

@@ -88,10 +88,11 @@ class Settled {
 
   constructor(private readonly flow: Flow) {}
 
-  /** Every rule, value and expectation is in some part. */
+  /** Every rule, value and expectation is in some part, and nothing else is asked. */
   get all(): boolean {
-    const { rules, expectations } = this.flow;
+    const { rules, expectations, objectives } = this.flow;
     return (
+      objectives.length === 0 &&
       [...rules.keys()].every((id) => this.rules.has(id)) &&
       this.allVariables &&
       expectations.every(({ place, index }) => this.expectations.has(`${place}/${index}`))
@@ -150,7 +151,7 @@ class Settled {
 function answers({ rules, variables, expectations }: FlowPart, { check, subject }: Verdict): boolean {
   if (check === 'rule-fires') return rules.has(subject);
   if (check === 'value-clamped') return variables.has(subject);
-  // a part may leave out what these ask for
-  if (check === 'won-by-removal' || check === 'objective-met' || check === 'objective-needed') return false;
+  // a part may leave out what objectives ask for
+  if (check === 'objective-met' || check === 'objective-needed') return false;
   return check === 'expectation' ? expectations.has(subject) : true;
 }

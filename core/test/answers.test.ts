@@ -177,6 +177,7 @@ describe('the printed report', () => {
       '<svg',
       'Chapel Rise can never be won',
       'Accepted: <i>Three lamps are enough for the ferryman.</i>',
+      '<td>Rope Walk</td><td>Light nine lamps</td><td>Lamp × 9 are collected</td><td class="fails">',
       'What the player carries on arrival',
       '0 to 3'
     ])

@@ -6,7 +6,7 @@ import { decides, type Report, type Verdict } from '../report/report.ts';
 import type { FlowDocument, Step } from '../document/types.ts';
 import { placesInOrder } from '../lane/order.ts';
 import { deadlineWords, stepWords } from '../words/steps.ts';
-import { arrivalWords, goalWords, placeName, plural } from '../words/words.ts';
+import { arrivalWords, conditionWords, goalWords, placeName, plural } from '../words/words.ts';
 import { escaped } from './junit.ts';
 import { laneSvg } from './lane-svg.ts';
 import { placeKinds } from '../vocabulary/places.ts';
@@ -62,7 +62,7 @@ export function reportHtml(document: FlowDocument, report: Report, head: ReportH
 ${document.brief ? `<p>${escaped(document.brief)}</p>` : ''}
 ${answers(report)}
 <div class="lane">${laneSvg(document).replace(/^<\?xml[^>]*\?>\s*/, '')}</div>
-${part('Places', places(document, report))}${part('Findings', causes.length > 0 ? causes.map((cause) => causeOf(document, cause)).join('\n') : '<p>None.</p>')}
+${part('Places', places(document, report))}${part('Objectives', objectives(document, report))}${part('Findings', causes.length > 0 ? causes.map((cause) => causeOf(document, cause)).join('\n') : '<p>None.</p>')}
 ${part('Accepted', accepted.map((verdict) => finding(document, verdict)).join('\n'))}
 ${part('Notes', remarks.map((verdict) => finding(document, verdict)).join('\n'))}
 ${part('What the player carries on arrival', arrivals(document, report))}
@@ -96,6 +96,26 @@ function places(document: FlowDocument, report: Report): string {
   });
   const heads = families.map(({ words }) => `<th scope="col">${words}</th>`).join('');
   return `<table><thead><tr><th scope="col">No.</th><th scope="col">Place</th><th scope="col">Won by</th>${heads}</tr></thead><tbody>${rows.join('\n')}</tbody></table>`;
+}
+
+/** The objectives level by level, and whether each can be met. */
+function objectives(document: FlowDocument, report: Report): string {
+  const rows = placesInOrder(document).flatMap(({ place }) => {
+    const { name, ...level } = document.places[place]!;
+    if (level.kind !== 'level') return [];
+    return Object.entries(level.objectives).map(([id, { text, met, needed }]) => {
+      const found = report.checks.filter(
+        ({ subject }) => subject === `${place}/${id}` || subject === `${place}/objectives/${id}`
+      );
+      const mark = markOf(found);
+      const said = [name, `${text}${needed ? ' (needed)' : ''}`, conditionWords(document, { place }, met)];
+      const cells = said.map((cell) => `<td>${escaped(cell)}</td>`);
+      return `<tr>${cells.join('')}<td class="${mark ?? ''}">${mark ? marks[mark] : ''}</td></tr>`;
+    });
+  });
+  if (rows.length === 0) return '';
+  const heads = ['Level', 'Objective', 'Met if', 'Can be met'].map((words) => `<th scope="col">${words}</th>`).join('');
+  return `<table><thead><tr>${heads}</tr></thead><tbody>${rows.join('\n')}</tbody></table>`;
 }
 
 /** A cause, its fix where one was tried, and what follows from it, each on a line. */

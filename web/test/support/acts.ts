@@ -88,6 +88,19 @@ export class Wiring extends Acts {
     await this.write(this.at.getByLabel('Condition'), condition);
     await this.key('Enter');
   }
+  /** A rule that adds one to the score for each of a piece that is collected. */
+  async scores(piece: string): Promise<void> {
+    await this.click(this.button('+ rule without a move'));
+    const rule = this.at.locator('.sentence').filter({ hasText: new RegExp(`On arrival|${piece} is collected`) });
+    await this.click(rule.getByRole('button').first());
+    await this.choose(this.at.getByLabel('Kind of trigger'), 'something is collected');
+    await this.click(this.at.getByRole('option', { name: new RegExp(piece) }));
+    await rule.hover();
+    await this.click(rule.getByRole('button', { name: '+ effect' }));
+    await this.typed('Score');
+    await this.key('Enter');
+    await this.click(this.button('add 1 to Score'));
+  }
   async completable(levels: number): Promise<void> {
     await settled(this.at);
     await expect(this.at.locator('.answers')).toContainText(`${levels} of ${levels} level`);

@@ -29,7 +29,8 @@ const loaded = edited(
   (now) => setUses(now, { place: 'title' }, 'map', true),
   (now) => setUses(now, { group: 'harbour' }, 'map', true)
 );
-const sums = (document: FlowDocument) => Object.fromEntries(loadRows(document).map(({ name, sum }) => [name, sum.megabytes]));
+const sums = (document: FlowDocument) =>
+  Object.fromEntries(loadRows(document).flatMap(({ name, sum }) => (sum.megabytes > 0 ? [[name, sum.megabytes]] : [])));
 const limits = (document: FlowDocument) =>
   check(document).checks.filter(({ check: name, outcome }) => name === 'load-limit' && outcome === 'fails');
 

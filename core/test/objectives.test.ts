@@ -125,10 +125,10 @@ describe('a win by what was not collected', () => {
     expect(found.why!.map(({ rule }) => rule)).to.deep.equal(['moth']);
     expect(fixes(document, key)).to.deep.equal([
       ['Make Lamp a foe, which is defeated', true],
-      ['Remove Lamp no more', true]
+      ['Stop removing Lamp', true]
     ]);
     const collected = street({}, [...quay.rules, moth, { id: 'take', when: { collect: 'lamp' } }]);
-    expect(fixes(collected, key).map(([label]) => label)).to.deep.equal(['Remove Lamp no more']);
+    expect(fixes(collected, key).map(([label]) => label)).to.deep.equal(['Stop removing Lamp']);
   });
 
   it('is not one where the last of them is collected, or where nothing is removed', () => {

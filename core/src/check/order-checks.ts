@@ -38,7 +38,7 @@ export function loads({ document }: Flow): Verdict[] {
       group: [id!, `/groups/${id}`, `The levels of ${name} load`],
       place: [`place/${id}`, `/places/${id}`, `${name} loads`]
     }[of] as [string, string, string];
-    return plain('load-limit', subject, over.length > 0 ? `${who} ${said}.` : undefined, `${who} no more than it may.`, {
+    return plain('load-limit', subject, over.length > 0 ? `${who} ${said}.` : undefined, `${who} within the limit.`, {
       pointer
     });
   });

@@ -104,9 +104,7 @@ function objectives(document: FlowDocument, report: Report): string {
     const { name, ...level } = document.places[place]!;
     if (level.kind !== 'level') return [];
     return Object.entries(level.objectives).map(([id, { text, met, needed }]) => {
-      const found = report.checks.filter(
-        ({ subject }) => subject === `${place}/${id}` || subject === `${place}/objectives/${id}`
-      );
+      const found = report.checks.filter(({ subject }) => subject === `${place}/${id}`);
       const mark = markOf(found);
       const said = [name, `${text}${needed ? ' (needed)' : ''}`, conditionWords(document, { place }, met)];
       const cells = said.map((cell) => `<td>${escaped(cell)}</td>`);

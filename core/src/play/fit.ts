@@ -106,7 +106,7 @@ export function fit(document: FlowDocument): Fit {
       if (text !== undefined) fitting(`message/${index}`, text, `message/${index}/if`);
     });
     for (const [objective, { met }] of place.kind === 'level' ? Object.entries(place.objectives) : []) {
-      const condition = fitting(`objectives/${objective}`, met, `objectives/${objective}/met`);
+      const condition = fitting(objective, met, `objectives/${objective}/met`);
       if (condition) result.objectives.push({ key: `${id}/${objective}`, place: id, id: objective, condition });
     }
   }

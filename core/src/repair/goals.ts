@@ -11,9 +11,9 @@ import { objectiveWords, placeName } from '../words/words.ts';
 import { named, type Offers } from './offers.ts';
 import { goalCount } from './rules.ts';
 
-/** For a subject `level/objective`: it is an objective no more. */
+/** For a subject `level/objective`: the objective is deleted. */
 export function withoutObjective(document: FlowDocument, subject: string): Change[] {
-  const [level, id] = subject.replace('/objectives/', '/').split('/') as [Id, Id];
+  const [level, id] = subject.split('/') as [Id, Id];
   const place = own(document.places, level);
   if (place?.kind !== 'level' || !own(place.objectives, id)) return [];
   return [named(`Delete the objective ${objectiveWords(document, level, id)}`, removeObjective(document, level, id))];
@@ -51,7 +51,7 @@ const wonByRemoval: Offers = (document, { subject, why = [] }) => {
     const { name } = levels.map((level) => own((document.places[level] as Level).pieces, piece)).find(Boolean)!;
     const foes = levels.map((level) => (now: FlowDocument) => changePiece(now, level, piece, { kind: 'foe' }));
     const defeats = without(removing, piece, { defeat: piece });
-    const never = together(document, `Remove ${name} no more`, ...without(removing, piece));
+    const never = together(document, `Stop removing ${name}`, ...without(removing, piece));
     if (collects.some(({ rule }) => rule.when.collect === piece)) return [never];
     const foe = together(document, `Make ${name} a foe, which is defeated`, ...foes, ...defeats);
     return likelyPieceKind(document, name) === 'foe' ? [foe, never] : [never, foe];

@@ -1,5 +1,5 @@
 /** What is loaded: by places, by groups and in the whole, each shared asset once in each. */
-import type { LoadedPart } from '../document/edits/levels.ts';
+import { limitsOf, type LoadedPart } from '../document/edits/levels.ts';
 import { own, type FlowDocument, type Id, type Load, type Place } from '../document/types.ts';
 
 export interface LoadRow {
@@ -16,34 +16,30 @@ export interface LoadRow {
   over: (keyof Load)[];
 }
 
-/** The whole, the groups, and the places that say what they load; the whole alone where none does. */
+/** The whole, the groups and the places. */
 export function loadRows(document: FlowDocument): LoadRow[] {
-  const { places, groups, limit = {} } = document;
-  const { place: ofPlace = {}, whole = {}, ...ofGroup } = limit;
+  const { places, groups } = document;
+  const limits = limitsOf(document);
   const all = Object.entries(places);
-  const row = (of: LoadedPart, name: string, loaded: Place[], assets: Id[], most: Load, id?: Id): LoadRow => {
+  const row = (of: LoadedPart, name: string, loaded: Place[], assets: Id[], id?: Id): LoadRow => {
     const used = [...new Set([...assets, ...loaded.flatMap(({ uses = [] }) => uses)])];
     const shared = used.map((asset) => own(document.assets, asset)?.megabytes ?? 0);
     const sum = {
       megabytes: total([...loaded.map(({ load }) => load?.megabytes ?? 0), ...shared]),
       seconds: total(loaded.map(({ load }) => load?.seconds ?? 0))
     };
+    const most = limits[of];
     const over = measures.filter((what) => most[what] !== undefined && sum[what] > most[what]);
     return { of, ...(id !== undefined && { id }), name, assets: used, sum, most, over };
   };
+  const ofGroups = Object.values(groups).flatMap(({ uses = [] }) => uses);
   return [
-    row(
-      'whole',
-      'The whole',
-      Object.values(places),
-      Object.values(groups).flatMap(({ uses = [] }) => uses),
-      whole
-    ),
+    row('whole', 'The whole', Object.values(places), ofGroups),
     ...Object.entries(groups).map(([id, { name, uses = [] }]) => {
       const members = all.flatMap(([, place]) => (place.kind === 'level' && place.group === id ? [place] : []));
-      return row('group', name, members, uses, ofGroup, id);
+      return row('group', name, members, uses, id);
     }),
-    ...all.filter(([, { load, uses }]) => load ?? uses).map(([id, place]) => row('place', place.name, [place], [], ofPlace, id))
+    ...all.map(([id, place]) => row('place', place.name, [place], [], id))
   ];
 }
 

@@ -161,10 +161,9 @@ export function joinGroupAround(document: FlowDocument, level: Id): Change {
 }
 
 /** How much a place, the levels of one group together, or the whole may load; what is undefined is not limited. */
-export function setLimit(document: FlowDocument, of: LoadedPart, { megabytes, seconds }: Load): Change {
-  const most = { ...(megabytes === undefined ? {} : { megabytes }), ...(seconds === undefined ? {} : { seconds }) };
+export function setLimit(document: FlowDocument, of: LoadedPart, load: Load): Change {
   const { place, whole, ...group } = document.limit ?? {};
-  const parts = { place, group, whole, [of]: Object.keys(most).length === 0 ? undefined : most };
+  const parts = { place, group, whole, [of]: saidOf(load) };
   const limit = { ...parts.group, ...(parts.place && { place: parts.place }), ...(parts.whole && { whole: parts.whole }) };
   const after = Object.keys(limit).length === 0 ? undefined : limit;
   const label = `How much ${{ place: 'a place', group: 'a group', whole: 'the whole' }[of]} may load`;
@@ -173,12 +172,22 @@ export function setLimit(document: FlowDocument, of: LoadedPart, { megabytes, se
 
 export type LoadedPart = 'place' | 'group' | 'whole';
 
-/** What a place loads by itself; what is undefined is not said. */
-export function setLoad(document: FlowDocument, place: Id, { megabytes, seconds }: Load): Change {
-  const { name, load } = document.places[place]!;
+/** How much each may load; empty where nothing is said. */
+export function limitsOf({ limit = {} }: FlowDocument): Record<LoadedPart, Load> {
+  const { place = {}, whole = {}, ...group } = limit;
+  return { place, group, whole };
+}
+
+/** What is said of a load; undefined where nothing is. */
+function saidOf({ megabytes, seconds }: Load): Load | undefined {
   const said = { ...(megabytes === undefined ? {} : { megabytes }), ...(seconds === undefined ? {} : { seconds }) };
-  const after = Object.keys(said).length === 0 ? undefined : said;
-  return change(document, `${name}: what it loads`, fieldOperations(`/places/${place}/load`, load, after));
+  return Object.keys(said).length === 0 ? undefined : said;
+}
+
+/** What a place loads by itself; what is undefined is not said. */
+export function setLoad(document: FlowDocument, place: Id, load: Load): Change {
+  const { name, load: before } = document.places[place]!;
+  return change(document, `${name}: what it loads`, fieldOperations(`/places/${place}/load`, before, saidOf(load)));
 }
 
 export function addAsset(document: FlowDocument, name: string): Change & { id: Id } {

@@ -69,7 +69,7 @@ export function addOrder(document: FlowDocument, name: string, level: Id): Chang
 
 const kinds = { signals: 'signal', groups: 'group', orders: 'order', numbers: 'number', assets: 'shared asset' } as const;
 
-/** Renames a signal, a group, an order or a number. */
+/** Renames a signal, a group, an order, a number or a shared asset. */
 export function renameListed(document: FlowDocument, list: keyof typeof kinds, id: Id, name: string): Change {
   const before = document[list][id]!.name;
   const label = `Rename the ${kinds[list]} ${before} to ${name}`;

@@ -15,10 +15,7 @@
   /** What fails of one; its reasons and fixes stand above, with all that is wrong here. */
   const failing = (objective: Id) =>
     checks.report?.checks.filter(
-      ({ subject, outcome, accepted }) =>
-        outcome === 'fails' &&
-        accepted === undefined &&
-        (subject === `${id}/${objective}` || subject === `${id}/objectives/${objective}`)
+      ({ subject, outcome, accepted }) => outcome === 'fails' && accepted === undefined && subject === `${id}/${objective}`
     ) ?? [];
 
   function add(text: string) {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import {
     addAsset,
+    limitsOf,
     removeAsset,
     setLimit,
     setLoad,
@@ -18,33 +19,14 @@
 
   /** What is loaded, a bar each against what may be: the whole, each group, each place; and what places share. */
   const { flow, view } = flowContext();
-  const said = $derived(loadRows(flow.document));
-  /** All places have a row, also those that do not say yet what they load. */
-  const rows = $derived([
-    ...said.filter(({ of }) => of !== 'place'),
-    ...Object.entries(flow.document.places).map(
-      ([id, { name }]): LoadRow =>
-        said.find((row) => row.of === 'place' && row.id === id) ?? {
-          of: 'place',
-          id,
-          name,
-          assets: [],
-          sum: { megabytes: 0, seconds: 0 },
-          most: flow.document.limit?.place ?? {},
-          over: []
-        }
-    )
-  ]);
+  const rows = $derived(loadRows(flow.document));
   const assets = $derived(Object.entries(flow.document.assets));
   const parts: [LoadedPart, string][] = [
     ['place', 'One place'],
     ['group', 'One group'],
     ['whole', 'The whole']
   ];
-  const limitOf = (part: LoadedPart): Load => {
-    const { place, whole, ...group } = flow.document.limit ?? {};
-    return { place: place ?? {}, group, whole: whole ?? {} }[part];
-  };
+  const limits = $derived(limitsOf(flow.document));
 
   /** A bar is as long as what it is held against: the limit, else the most that any of its kind loads. */
   function share(row: LoadRow, what: keyof Load): number {
@@ -86,8 +68,8 @@
             <th scope="row">{words}</th>
             {#each measures as what (what)}
               <td
-                >{@render field(`${words}: at most ${unitOf[what]}`, limitOf(part)[what], (value) =>
-                  flow.edit(setLimit(flow.document, part, { ...limitOf(part), [what]: value }))
+                >{@render field(`${words}: at most ${unitOf[what]}`, limits[part][what], (value) =>
+                  flow.edit(setLimit(flow.document, part, { ...limits[part], [what]: value }))
                 )}
                 {unitOf[what]}</td
               >

@@ -53,6 +53,29 @@ describe('coverage', () => {
     }
   });
 
+  it('counts what is met of a level, also on arrival and as it is won, and writes a run that meets it', () => {
+    const [quay, loft] = [threeLamps.places.quay, threeLamps.places.loft];
+    const asking = flowOf({
+      ...threeLamps,
+      places: {
+        ...threeLamps.places,
+        quay: {
+          ...quay,
+          objectives: { one: { text: 'Light one', met: 'taken(lamp) >= 1' }, up: { text: 'Be up', met: 'lives > 0' } }
+        },
+        loft: {
+          ...loft,
+          objectives: { all: { text: 'Light all', met: 'all(lamp)' }, more: { text: 'More', met: 'left(lamp) > 2' } }
+        }
+      }
+    });
+    expect(usable(asking).objectives).to.deep.equal(['quay/one', 'quay/up', 'loft/all', 'loft/more']);
+    expect(uncovered(withRun(asking, 'In', [{ press: 'Begin' }])).objectives).to.not.include('quay/up');
+    for (const objective of ['quay/one', 'loft/all'])
+      expect(uncovered(withRun(asking, 'x', routeTo(asking, { objective })!)).objectives).to.not.include(objective);
+    expect(routeTo(asking, { objective: 'loft/more' })).to.equal(undefined);
+  });
+
   it('finds a shared rule in one certain level, and nothing where it cannot fire', () => {
     const route = routeTo(flow, { rule: 'slip', level: 'quay' })!;
     expect(route).to.deep.equal([{ press: 'Begin' }, { touch: 'water' }]);

@@ -19,6 +19,7 @@ const scope: Surroundings = {
   piece: (id) => id === 'lamp',
   level: (id) => id === 'quay',
   groupOrOrder: (id) => id === 'harbour',
+  order: (id) => id === 'main',
   choosing: false,
   likely: (word: string) => (word === 'livs' ? 'Lives' : undefined)
 };
@@ -29,6 +30,7 @@ const reading: Reading = {
   won: () => false,
   last: 'lost',
   wins: () => 4,
+  has: () => true,
   candidate: { it: false, previous: true, position: 5 }
 };
 const value = (text: string) => evaluate(parse(text), reading);

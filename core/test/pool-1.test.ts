@@ -1,3 +1,3 @@
 import { pool } from './support/pool.ts';
 
-pool(1, { compared: 684, replayed: 1059 });
+pool(1, { compared: 693, replayed: 959 });

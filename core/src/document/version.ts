@@ -30,5 +30,5 @@ export function versionOf(document: FlowDocument): FlowDocument['version'] {
     ]),
     ...Object.values(document.places).flatMap(({ expects }) => expects)
   ];
-  return texts.some((text) => /\b(all|count|last)\s*\(/.test(text)) ? 2 : 1;
+  return texts.some((text) => /\b(all|count|last|has)\s*\(/.test(text)) ? 2 : 1;
 }

@@ -25,6 +25,7 @@ export type Expression = { at: Span } & (
   | { kind: 'wonCandidate'; which: 'it' | 'previous' }
   | { kind: 'wins'; of: Id }
   | { kind: 'last'; which: 'won' | 'lost' }
+  | { kind: 'has'; move: 'next' | 'previous'; order?: Id }
   | { kind: 'all' | 'count'; of: Id }
   | { kind: 'position' }
 );
@@ -112,7 +113,7 @@ export function variablesIn(expression: Expression): Id[] {
   return [...new Set(parts(expression).flatMap((part) => (part.kind === 'variable' ? [part.id] : [])))];
 }
 
-const termKinds: readonly string[] = ['variable', 'left', 'taken', 'won', 'wins', 'last'] satisfies Expression['kind'][];
+const termKinds: readonly string[] = ['variable', 'left', 'taken', 'won', 'wins', 'last', 'has'] satisfies Expression['kind'][];
 
 /** The parts of an expression whose values change in play. */
 export const termsIn = (expression: Expression): Expression[] => parts(expression).filter(({ kind }) => termKinds.includes(kind));

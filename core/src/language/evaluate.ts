@@ -14,6 +14,8 @@ export interface Reading {
   wins(groupOrOrder: Id): number;
   /** How the attempt left last ended by a rule with a result; null where none has. */
   last: 'won' | 'lost' | null;
+  /** Whether the move would resolve, along an order or, where none is named, along the one in which play is. */
+  has(move: 'next' | 'previous', order?: Id): boolean;
   /** Only while a choose rule is read: whether the candidate, or the level before it, has been won; and its place from 1. */
   candidate?: { it: boolean; previous: boolean; position: number };
 }
@@ -56,6 +58,8 @@ export function evaluate(expression: Expression, reading: Reading): Exact {
       return reading.wins(expression.of);
     case 'last':
       return reading.last === expression.which;
+    case 'has':
+      return reading.has(expression.move, expression.order);
     case 'all':
     case 'count':
       throw new Error(`${expression.kind}(${expression.of}) is not spelled out`);

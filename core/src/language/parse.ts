@@ -160,6 +160,16 @@ class Parser {
           throw new LanguageError('How an attempt ended is won or lost.', this.since(at.start));
         return { kind: 'last', which, at: this.since(at.start) };
       }
+      case 'has': {
+        if (this.peek().text !== '(') return { kind: 'variable', id: text, at };
+        this.expect('(');
+        const move = this.take().text;
+        if (move !== 'next' && move !== 'previous')
+          throw new LanguageError('What there can be is next or previous.', this.since(at.start));
+        const order = this.accept(',') ? this.name() : undefined;
+        this.expect(')');
+        return { kind: 'has', move, ...(order !== undefined && { order }), at: this.since(at.start) };
+      }
       case 'all':
       case 'count':
         // no id is reserved for these: without brackets they are values of the game
@@ -175,11 +185,16 @@ class Parser {
   private argument(word: string, allowed: string[] = []): string {
     if (!this.accept('('))
       throw this.unexpected(`After "${word}" comes a name in brackets; a choice of this name is written '${word}'.`);
+    const name = this.name(allowed);
+    this.expect(')');
+    return name;
+  }
+
+  private name(allowed: string[] = []): string {
     const token = this.take();
     if (token.kind !== 'word' || (reservedWords.includes(token.text) && !allowed.includes(token.text))) {
       throw this.unexpected('A name is missing here.', token);
     }
-    this.expect(')');
     return token.text;
   }
 

@@ -1,5 +1,6 @@
 /** Prints an expression with the fewest brackets that keep its meaning. Parsing it again gives the same tree. */
 import type { Expression } from './ast.ts';
+import { parse } from './parse.ts';
 
 const ranks = { or: 0, and: 1, not: 2, compare: 3, sum: 4, product: 5, unary: 6, atom: 7 } as const;
 
@@ -54,10 +55,19 @@ export function print(expression: Expression): string {
       return `wins(${expression.of})`;
     case 'last':
       return `last(${expression.which})`;
+    case 'has':
+      return `has(${[expression.move, ...(expression.order === undefined ? [] : [expression.order])].join(', ')})`;
     case 'all':
     case 'count':
       return `${expression.kind}(${expression.of})`;
     case 'position':
       return 'position';
   }
+}
+
+/** One condition that asks for both of two texts, or for the one there is. */
+export function bothOf(one: string | undefined, other: string): string {
+  if (one === undefined) return other;
+  const left = parse(one);
+  return print({ kind: 'and', left, right: parse(other), at: left.at });
 }

@@ -13,6 +13,7 @@ export interface Surroundings {
   level(id: Id): boolean;
   /** Whether a group or an order has this id. */
   groupOrOrder(id: Id): boolean;
+  order(id: Id): boolean;
   /** Whether the text is the `if` of a choose rule. */
   choosing: boolean;
   /** What is called most like a word that names no variable; undefined where nothing is. */
@@ -96,6 +97,9 @@ export function typeOf(expression: Expression, scope: Surroundings): Type {
       return scope.groupOrOrder(expression.of) ? number : fail(`There is no group or order "${expression.of}".`);
     case 'last':
       return flag;
+    case 'has':
+      if (expression.order === undefined || scope.order(expression.order)) return flag;
+      return fail(`There is no order "${expression.order}".`);
     case 'all':
     case 'count':
       // what names something has been spelled out

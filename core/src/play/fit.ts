@@ -189,6 +189,7 @@ function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boo
     variable: (id) => own(document.variables, id),
     piece: (id) => pieces.has(id),
     level: (id) => isLevel(document, id),
+    order: (id) => Object.hasOwn(document.orders, id),
     groupOrOrder: (id) => Object.hasOwn(document.groups, id) || Object.hasOwn(document.orders, id),
     choosing,
     likely: (word) => {

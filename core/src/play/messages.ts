@@ -7,7 +7,7 @@ import { evaluate } from '../language/evaluate.ts';
 import { valueNamed } from '../document/values.ts';
 import { conditionAt } from './fit.ts';
 import type { Flow } from './flow.ts';
-import { orderOf } from './move.ts';
+import { orderOf } from './orders.ts';
 import { active, bottom, type State } from './state.ts';
 import { readingOf, valueOf } from './turn.ts';
 import { countOf } from '../vocabulary/pieces.ts';

@@ -1,8 +1,9 @@
 /** Where a rule leads and what going there does (docs/flow-format.md, section 5). */
-import { isLevel, own, type Id, type Level, type MoveTarget, type Target } from '../document/types.ts';
+import { own, type Id, type Level, type MoveTarget, type Target } from '../document/types.ts';
 import { initialValues } from './effects.ts';
 import { targetMisfit, type FittingRule } from './fit.ts';
 import { defaultEntry, piecesThatRenew, type Flow } from './flow.ts';
+import { along, rowOf, type Along } from './orders.ts';
 import { bottom, copyLeft, copyOrders, type Bookmark, type State } from './state.ts';
 import type { Turn } from './turn.ts';
 
@@ -77,39 +78,17 @@ function afresh(flow: Flow, place: Id, entry?: Id) {
   };
 }
 
-/** The order a relative move is about: the one named, else the current, else the first that lists `latest`, else the first. */
-export function orderOf(flow: Flow, state: State, named?: Id): Id | undefined {
-  const { orders } = flow.document;
-  const ids = Object.keys(orders);
-  return named ?? state.current ?? ids.find((id) => state.latest && orders[id]!.levels.includes(state.latest.level)) ?? ids[0];
-}
-
 function inOrder(turn: Turn, target: MoveTarget): Destination | undefined {
-  const { flow, state } = turn;
-  const id = orderOf(flow, state, target.order);
-  if (id === undefined) return undefined;
-  const order = flow.document.orders[id]!;
-  const progress = state.orders[id]!;
-  if (order.draw === 'bag') {
-    if ((target.move !== 'next' && target.move !== 'first') || !progress.bag?.length) return undefined;
-    const level = turn.draw(progress.bag);
+  const found = along(turn.flow, turn.state, target.move as Along, target.order);
+  if (!found) return undefined;
+  const { order: id } = found;
+  if ('bag' in found) {
+    const level = turn.draw(found.bag);
     turn.drew({ order: id, level });
-    return { ...afresh(flow, level, target.entry), order: { id }, word: target.move };
+    return { ...afresh(turn.flow, level, target.entry), order: { id }, word: target.move };
   }
-  const row = rowOf(flow, state, id);
-  if (!row) return undefined;
-  const positions = { next: progress.position + 1, previous: progress.position - 1, first: 0, last: row.length - 1 };
-  const position = positions[target.move as keyof typeof positions];
-  const level = row[position];
-  if (level === undefined || !isLevel(flow.document, level)) return undefined;
-  return { ...afresh(flow, level, target.entry), order: { id, position }, word: target.move };
-}
-
-/** The row of an order: as listed, or as drawn; undefined while nothing is drawn and for a bag. */
-export function rowOf(flow: Flow, state: State, id: Id): Id[] | undefined {
-  const order = flow.document.orders[id]!;
-  if (order.draw === 'fixed') return order.levels;
-  return order.draw === 'table' ? order.rows[state.orders[id]!.row] : undefined;
+  const { level, position } = found;
+  return { ...afresh(turn.flow, level, target.entry), order: { id, position }, word: target.move };
 }
 
 /** Makes the move, up to and without the reading of arrive rules. Tells whether a place was entered (back only returns). */

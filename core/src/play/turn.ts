@@ -3,6 +3,7 @@ import type { Draw, Id, Level, Trigger, TriggerKind, With } from '../document/ty
 import type { Reading, Value } from '../language/evaluate.ts';
 import type { FittingRule } from './fit.ts';
 import { renewalOf, type Flow, type Listening } from './flow.ts';
+import { along } from './orders.ts';
 import { active, bottom, type Frame, type State } from './state.ts';
 import { usedUp, countOf } from '../vocabulary/pieces.ts';
 
@@ -97,6 +98,7 @@ export function readingOf(flow: Flow, state: State, candidate?: Reading['candida
     count: (piece) => countOf((document.places[bottom(state).place] as Level).pieces[piece]!),
     won: (level) => level in state.won,
     last: state.last,
+    has: (move, order) => along(flow, state, move, order) !== undefined,
     wins: (id) => {
       const group = Object.hasOwn(document.groups, id);
       const levels = group

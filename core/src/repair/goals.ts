@@ -4,6 +4,7 @@ import { changePiece, likelyPieceKind } from '../document/edits/parts.ts';
 import { changeRule } from '../document/edits/rules.ts';
 import { together, type Change } from '../document/patch.ts';
 import { findRule, own, type Effect, type FlowDocument, type FoundRule, type Id, type Level } from '../document/types.ts';
+import { bothOf } from '../language/print.ts';
 import { piecesCounted, textError } from '../play/fit.ts';
 import { prepare } from '../play/flow.ts';
 import { levelsFor } from '../check/goal-checks.ts';
@@ -33,8 +34,9 @@ const objectiveNeeded: Offers = (document, { subject, why = [] }) => {
   // what other levels lack would take a shared rule away from them
   if (found && ('place' in found.owner || textError(document, found.owner, met, 'if') === undefined)) {
     const { id: rule, ...rest } = found.rule;
-    const condition = rest.if === undefined ? met : `(${rest.if}) and (${met})`;
-    waits.push(changeRule(document, rule, { ...rest, if: condition }, `Win ${placeName(document, level)} only with ${words}`));
+    waits.push(
+      changeRule(document, rule, { ...rest, if: bothOf(rest.if, met) }, `Win ${placeName(document, level)} only with ${words}`)
+    );
   }
   return [...waits, named(`${words} is not needed`, changeObjective(document, level, id, { needed: undefined }))];
 };

@@ -20,6 +20,7 @@ import {
   type Target
 } from '../document/types.ts';
 import { variablesIn } from '../language/ast.ts';
+import { bothOf } from '../language/print.ts';
 import type { Verdict } from '../report/report.ts';
 import type { FittingRule } from '../play/fit.ts';
 import { prepare } from '../play/flow.ts';
@@ -270,7 +271,7 @@ const pieceHandled: Offers = (document, { subject }) => {
     );
     if (winning && 'holds' in winning.rule.when && kind !== 'player') {
       const { id: rule, ...rest } = winning.rule;
-      const holds = `(${winning.rule.when.holds}) and left(${piece}) = 0`;
+      const holds = bothOf(winning.rule.when.holds, `left(${piece}) = 0`);
       found.push(changeRule(document, rule, { ...rest, when: { holds } }, `Win only when all of ${words} are gone`));
     } else {
       const lost = kind === 'player';

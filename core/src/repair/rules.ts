@@ -21,6 +21,7 @@ import {
 } from '../document/types.ts';
 import { parts, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
+import { bothOf, print } from '../language/print.ts';
 import { same } from '../document/patch.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { rulesTo } from '../play/leading.ts';
@@ -61,8 +62,20 @@ const neverStranded: Offers = (document, { subject: id }) => {
   }
   if (go.move === 'back') found.push(...openedOver(document, id));
   const home = prepare(document).home;
-  const ends = go.move === 'next' ? [endingOf(document, 'won'), home] : [home];
-  for (const place of ends) if (place !== undefined) found.push(...otherwiseTo(document, id, place));
+  const won = go.move === 'next' ? endingOf(document, 'won') : undefined;
+  if (won !== undefined) found.push(...otherwiseTo(document, id, won));
+  if (go.move === 'next' || go.move === 'previous') {
+    const asks = print({
+      kind: 'has',
+      move: go.move,
+      ...(go.order !== undefined && { order: go.order }),
+      at: { start: 0, end: 0 }
+    });
+    const only = `Only while there is a ${go.move} level`;
+    // only a control can be used once more when there is one
+    if ('press' in rule.when) found.push(changeRule(document, id, { ...rest(rule), if: bothOf(rule.if, asks) }, only));
+  }
+  if (home !== undefined) found.push(...otherwiseTo(document, id, home));
   if (go.move === 'resume' || go.move === 'load' || go.move === 'again') {
     const to: Target = { ...go, else: { move: go.move === 'again' ? 'first' : 'again' } };
     found.unshift(

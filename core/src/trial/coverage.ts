@@ -15,6 +15,9 @@ import {
   type Rule,
   type Step
 } from '../document/types.ts';
+import { prepare } from '../play/flow.ts';
+import { bottom } from '../play/state.ts';
+import { metIn } from './objectives.ts';
 import { trialOf } from './runs.ts';
 import { playSteps } from './trial.ts';
 
@@ -39,11 +42,13 @@ export interface Coverage {
   rules: Id[];
   buttons: Button[];
   doors: LevelMove[];
+  /** By their keys, level/objective: those that fit. */
+  objectives: Id[];
 }
 
 /** Everything that a run can use. */
 export function usable(document: FlowDocument): Coverage {
-  const found: Coverage = { places: Object.keys(document.places), rules: [], buttons: [], doors: [] };
+  const found: Coverage = { places: Object.keys(document.places), rules: [], buttons: [], doors: [], objectives: [] };
   for (const { owner, rules } of ruleLists(document)) {
     for (const rule of rules) {
       found.rules.push(rule.id);
@@ -54,6 +59,7 @@ export function usable(document: FlowDocument): Coverage {
         for (const to of levelsNamed(document, rule)) if (to !== from) found.doors.push({ rule: rule.id, from, to });
     }
   }
+  found.objectives = prepare(document).objectives.map(({ key }) => key);
   return found;
 }
 
@@ -67,15 +73,25 @@ const sameOwner = (a: Owner, b: Owner) => keyOfOwner(a) === keyOfOwner(b);
 
 /** Of everything that a run can use what none uses. */
 export function uncovered(document: FlowDocument): Coverage {
-  const [places, rules, buttons, doors] = [new Set<Id>(), new Set<Id>(), new Set<string>(), new Set<string>()];
+  const flow = prepare(document);
+  const [places, rules, buttons, doors, objectives] = [
+    new Set<Id>(),
+    new Set<Id>(),
+    new Set<string>(),
+    new Set<string>(),
+    new Set<Id>()
+  ];
   for (const run of Object.values(document.runs)) {
-    for (const { step, bottom, entered, fired, moves } of trialOf(document, run)?.lines ?? []) {
+    for (const { step, bottom: level, entered, fired, moves, met, state } of trialOf(document, run)?.lines ?? []) {
       for (const place of entered) places.add(place);
       for (const rule of fired) {
         rules.add(rule);
         if ('press' in step) buttons.add(`${keyOfOwner(findRule(document, rule)!.owner)} ${step.press}`);
       }
-      for (const { rule, to } of moves) doors.add(`${rule} ${bottom} ${to}`);
+      for (const { rule, to } of moves) doors.add(`${rule} ${level} ${to}`);
+      // also what is so on arrival, which no line is about
+      for (const objective of met) objectives.add(`${level}/${objective}`);
+      if (state) for (const objective of metIn(flow, state)) objectives.add(`${bottom(state).place}/${objective}`);
     }
   }
   const all = usable(document);
@@ -83,12 +99,13 @@ export function uncovered(document: FlowDocument): Coverage {
     places: all.places.filter((id) => !places.has(id)),
     rules: all.rules.filter((id) => !rules.has(id)),
     buttons: all.buttons.filter(({ owner, label }) => !buttons.has(`${keyOfOwner(owner)} ${label}`)),
-    doors: all.doors.filter(({ rule, from, to }) => !doors.has(`${rule} ${from} ${to}`))
+    doors: all.doors.filter(({ rule, from, to }) => !doors.has(`${rule} ${from} ${to}`)),
+    objectives: all.objectives.filter((key) => !objectives.has(key))
   };
 }
 
-/** What a run is asked to use: a place, or a rule, if wanted while a certain level is played. */
-export type RunUse = { place: Id } | { rule: Id; level?: Id };
+/** What a run is asked to use: a place, an objective that is met in it, or a rule, if wanted while a certain level is played. */
+export type RunUse = { place: Id } | { objective: Id } | { rule: Id; level?: Id };
 
 /**
  * A shortest route that uses something; undefined when there is none, or when none was found within the limit. That a
@@ -101,6 +118,7 @@ export function* routeToUse(
   options: CheckOptions = {}
 ): Generator<Progress, Step[] | undefined> {
   if ('place' in use) return yield* routeOf(document, 'place-reached', use.place, options);
+  if ('objective' in use) return yield* routeOf(document, 'objective-met', use.objective, options);
   const found = findRule(document, use.rule);
   if (!found) return undefined;
   const ofLevel = use.level === undefined || ('place' in found.owner && found.owner.place === use.level);

@@ -7,9 +7,9 @@ import { idPattern, reservedWords } from '../document/ids.ts';
 import { levelsOf, type FlowDocument, type Id, type Owner } from '../document/types.ts';
 import { piecesAtHand } from '../play/fit.ts';
 
-type Kind = 'value' | 'piece' | 'level' | 'list';
+type Kind = 'value' | 'piece' | 'level' | 'list' | 'order';
 
-/** Of which kinds is what stands in the brackets after a word; of two the first counts. */
+/** Of which kinds is what stands in the brackets after a word, up to a comma; of two the first counts. */
 const kindsIn: Record<string, Kind[]> = {
   left: ['piece'],
   taken: ['piece'],
@@ -18,10 +18,14 @@ const kindsIn: Record<string, Kind[]> = {
   all: ['piece', 'list'],
   count: ['piece', 'list'],
   last: [],
+  has: [],
   name: [],
   number: [],
   saved: []
 };
+
+/** Likewise what stands behind the comma. */
+const kindsBehind: Record<string, Kind[]> = { has: ['order'] };
 
 export interface Named {
   text: string;
@@ -40,7 +44,8 @@ export class ConditionNames {
       value: of(Object.entries({ ...document.numbers, ...document.variables })),
       piece: of(piecesAtHand(document, owner)),
       level: of(levelsOf(document)),
-      list: of([...Object.entries(document.groups), ...Object.entries(document.orders)])
+      list: of([...Object.entries(document.groups), ...Object.entries(document.orders)]),
+      order: of(Object.entries(document.orders))
     };
     const kinds = Object.keys(things) as Kind[];
     const unique = (kind: Kind) => {
@@ -85,6 +90,7 @@ export class ConditionNames {
     const places: { from: number; length: number; to: number; by: number }[] = [];
     let made = '';
     let within: Kind[] | undefined;
+    let behind: Kind[] | undefined;
     for (let at = 0; at < text.length;) {
       const rest = text.slice(at);
       const quoted = /^'[^']*'?/.exec(rest)?.[0];
@@ -97,8 +103,9 @@ export class ConditionNames {
       }
       const word = quoted ?? /^[A-Za-z_][A-Za-z0-9_]*/.exec(rest)?.[0] ?? rest[0]!;
       const opened = /^([a-z]+)\s*\(\s*$/.exec(`${word}${/^\s*\(?/.exec(rest.slice(word.length))?.[0] ?? ''}`);
-      if (opened && Object.hasOwn(kindsIn, opened[1]!)) within = kindsIn[opened[1]!];
-      else if (word === ')') within = undefined;
+      if (opened && Object.hasOwn(kindsIn, opened[1]!)) [within, behind] = [kindsIn[opened[1]!], kindsBehind[opened[1]!]];
+      else if (word === ',') within = behind;
+      else if (word === ')') within = behind = undefined;
       made += word;
       at += word.length;
     }

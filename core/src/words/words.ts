@@ -119,6 +119,11 @@ export function expressionWords(document: FlowDocument, owner: Owner, expression
       return `levels won of ${listName(document, expression.of)}`;
     case 'last':
       return `the last attempt was ${expression.which}`;
+    case 'has': {
+      const along =
+        expression.order === undefined ? '' : ` in ${own(document.orders, expression.order)?.name ?? expression.order}`;
+      return `there is a ${expression.move} level${along}`;
+    }
     case 'all': {
       const piece = pieceFor(document, owner, expression.of);
       return piece ? allTakenWords(piece) : `all of ${listName(document, expression.of)} is won`;

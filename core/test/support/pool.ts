@@ -24,6 +24,7 @@ class Tally {
     const used = new Set<string>(Object.values(document.orders).map(({ draw }) => draw));
     if (needsOf(prepare(document)).merged.size > 0) used.add('merged');
     if (document.places.quay_twin) used.add('twins');
+    if (/\bhas\(/.test(JSON.stringify(document))) used.add('has');
     for (const place of Object.values(document.places)) {
       if (place.kind === 'level' && Object.keys(place.objectives).length > 0) used.add('objective');
       if (['after', 'every'].every((kind) => place.rules.some(({ when }) => kind in when))) used.add('clock and deadline');
@@ -61,7 +62,7 @@ export function pool(half: 1 | 2, expected: { compared: number; replayed: number
         ...effectKinds.map((kind) => `do ${kind}`),
         ...moveKinds.map((kind) => `go ${kind}`)
       ];
-      for (const kind of [...kinds, 'fixed', 'table', 'bag', 'merged', 'twins', 'objective', 'clock and deadline'])
+      for (const kind of [...kinds, 'fixed', 'table', 'bag', 'merged', 'twins', 'objective', 'clock and deadline', 'has'])
         expect(tally.of(kind), kind).to.be.greaterThan(numRuns / 100);
     }).timeout(60 * 60_000);
 

@@ -49,7 +49,11 @@ const comparison = fc.oneof(
     'all(harbour) or not all(main)',
     'won(loft) or bell',
     'last(won)',
-    'not last(lost)'
+    'not last(lost)',
+    'has(next)',
+    'not has(previous)',
+    'has(next, night)',
+    'has(next, sack)'
   )
 );
 const condition = fc.oneof(

@@ -13,6 +13,7 @@ export interface Names {
   won(level: string): Code;
   wins(of: string): { code: Code; max: number };
   last(which: 'won' | 'lost'): Code;
+  has(move: 'next' | 'previous', order?: string): Code;
   /** A number that stands for a choice id everywhere, and by variable the numbers of its values. */
   choice(id: string): number;
   choices: Int32Array[];
@@ -84,6 +85,8 @@ export function codeOf(expression: Expression, names: Names): BoundedCode {
       return { ...names.wins(expression.of), min: 0 };
     case 'last':
       return flag(names.last(expression.which));
+    case 'has':
+      return flag(names.has(expression.move, expression.order));
     case 'all':
     case 'count':
       throw new Error(`${expression.kind}(${expression.of}) is not spelled out`);

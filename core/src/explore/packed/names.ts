@@ -4,6 +4,7 @@ import type { Flow } from '../../play/flow.ts';
 import type { Names } from './expressions.ts';
 import { joined, js, slot as slotOf, type Code } from './instructions.ts';
 import type { Layout } from './layout.ts';
+import { resolves } from './resolves.ts';
 import { countOf } from '../../vocabulary/pieces.ts';
 
 /** How the last attempt ended, by the number that its slot holds. */
@@ -69,6 +70,7 @@ export class Naming {
         return { code: js`(${slots.length > 0 ? joined(slots, ' + ') : 0})`, max: slots.length };
       },
       last: (which) => js`(${slotOf(at.last)} === ${outcomes.indexOf(which)})`,
+      has: (move, order) => resolves(at, move, order === undefined ? undefined : Object.keys(document.orders).indexOf(order)),
       choice: (id) => numbers.get(id)!,
       choices: this.choices
     };

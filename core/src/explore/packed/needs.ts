@@ -55,8 +55,13 @@ export function needsOf(flow: Flow): Needs {
   );
   const orders = Object.keys(document.orders);
   const along = moves.filter(({ move }) => ['next', 'previous', 'first', 'last'].includes(move));
-  const unnamed = along.some(({ order }) => order === undefined) && orders.length > 1;
-  const steps = along.filter(({ move }) => move === 'next' || move === 'previous');
+  const asked = readIn(flow).flatMap((text) => parts(text));
+  // what a condition asks of a move is read as if it were made
+  const steps: { order?: Id }[] = [
+    ...along.filter(({ move }) => move === 'next' || move === 'previous'),
+    ...asked.filter((part) => part.kind === 'has')
+  ];
+  const unnamed = [...along, ...steps].some(({ order }) => order === undefined) && orders.length > 1;
   const effects = all.flatMap(({ rule }) => rule.do ?? []);
   const bookmark = moves.some(({ move }) => move === 'resume' || move === 'load');
   const pieces = new Map<Id, Set<Id>>();
@@ -68,7 +73,7 @@ export function needsOf(flow: Flow): Needs {
     merged: mergedOf(flow),
     staleness: stalenessOf(flow, openable),
     won: wonAsked(flow),
-    last: readIn(flow).some((text) => parts(text).some(({ kind }) => kind === 'last')),
+    last: asked.some(({ kind }) => kind === 'last'),
     latest: moves.some(({ move }) => move === 'again') || unnamed,
     line: orders.find((id) => listsAll(flow, id)),
     current: unnamed,

@@ -27,6 +27,8 @@
   } = $props();
 
   const { flow } = flowContext();
+  /** What can be asked for along an order. */
+  const steps = ['next', 'previous'];
   const id = $props.id();
   const called = $derived(new ConditionNames(flow.document, owner));
   // the field is typed in freely and only what it holds in the end goes to the document
@@ -66,6 +68,11 @@
       words: list
     })),
     ...(['won', 'lost'] as const).map((each) => ({ insert: `last(${each})`, name: `the last attempt was ${each}`, words: '' })),
+    ...(Object.keys(flow.document.orders).length === 0 ? [] : steps).map((each) => ({
+      insert: `has(${each})`,
+      name: `there is a ${each} level`,
+      words: ''
+    })),
     ...(choosing
       ? [
           { insert: 'won(previous)', name: 'the one before is won', words: '' },
@@ -92,11 +99,15 @@
 
   /** Inside the brackets of a word of the language, the names that belong there. */
   function namesWithin(before: string) {
-    const [, what] = /\b(left|taken|won|wins|all|count|last)\(\s*$/.exec(before) ?? [];
+    const [, what, step] = /\b(left|taken|won|wins|all|count|last|has)\(\s*([a-z]+\s*,\s*)?$/.exec(before) ?? [];
     const { groups, orders } = flow.document;
-    const named = (kind: 'piece' | 'level' | 'list', things: [Id, { name: string }][]) =>
+    const named = (kind: 'piece' | 'level' | 'list' | 'order', things: [Id, { name: string }][]) =>
       things.map(([thing, { name }]) => ({ insert: called.nameOf(kind, thing), name, words: thing }));
     if (what === undefined) return undefined;
+    if (what === 'has')
+      return step === undefined
+        ? steps.map((each) => ({ insert: each, name: `there is a ${each} level`, words: each }))
+        : named('order', Object.entries(orders));
     if (what === 'last')
       return ['won', 'lost'].map((each) => ({ insert: each, name: `the last attempt was ${each}`, words: each }));
     if (what === 'won') return named('level', levelsOf(flow.document));

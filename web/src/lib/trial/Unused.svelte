@@ -4,7 +4,7 @@
   import { usable, type RunUse } from '@crow-lane/core/trial/coverage';
   import { keepRun } from '@crow-lane/core/trial/runs';
   import { playSteps } from '@crow-lane/core/trial/trial';
-  import { placeName, ruleWords } from '@crow-lane/core/words/words';
+  import { objectiveWords, placeName, ruleWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** What no recorded run uses, each with the offer to write a run that does. */
@@ -51,6 +51,15 @@
           words: `from ${placeName(flow.document, from)} to ${placeName(flow.document, to)}`,
           use: { rule, level: from }
         }))
+      },
+      {
+        what: 'objectives',
+        of: all.objectives.length,
+        lines: unused.objectives.map((key) => {
+          const [level, objective] = key.split('/') as [string, string];
+          const words = `${objectiveWords(flow.document, level, objective)} in ${placeName(flow.document, level)}`;
+          return { key, words, use: { objective: key } };
+        })
       },
       {
         what: 'rules',

@@ -55,7 +55,7 @@ test('five doors both ways between three rooms: twenty acts', async ({ page }) =
       places: { hall: room('Hall'), loft: room('Loft'), cellar: room('Cellar') }
     })
   );
-  const acts = new Acts(page);
+  const acts = new Wiring(page);
   const doors: [string, string[]][] = [
     ['hall', ['Loft', 'Cellar', 'Loft']],
     ['loft', ['Cellar', 'Cellar']]
@@ -64,7 +64,7 @@ test('five doors both ways between three rooms: twenty acts', async ({ page }) =
     await acts.click(face(page, from));
     for (const to of rooms) {
       await acts.key('o');
-      await acts.type(to);
+      await acts.typed(to);
       await acts.key('Enter');
       await expect(page.getByRole('dialog')).toHaveCount(0);
     }
@@ -407,7 +407,7 @@ test('a game over in which nothing else acts, five seconds, and again: fifty-one
   await acts.select('Court');
   const over = page.locator('.sentence[data-result=lost]').filter({ hasText: 'go to Game over' });
   await acts.click(over.getByRole('button').first());
-  await acts.choose(page.getByLabel('Kind of trigger'), 'something becomes true');
+  await acts.choose(page.getByLabel('Kind of trigger'), 'a condition becomes true');
   await acts.write(page.getByLabel('Condition'), 'Lives = 0');
   await acts.key('Enter');
   await acts.select('Game over');
@@ -505,7 +505,7 @@ test('won and lost as signals, each heard by the first offer: forty-five acts', 
     await acts.click(acts.button('+ rule without a move'));
     const made = page.locator('.sentence').filter({ hasText: new RegExp(`On arrival|When ${piece}`) });
     await acts.click(made.getByRole('button').first());
-    await acts.choose(page.getByLabel('Kind of trigger'), 'something is touched');
+    await acts.choose(page.getByLabel('Kind of trigger'), 'a piece is touched');
     await acts.click(page.getByRole('option', { name: new RegExp(`^${piece}`) }));
     await made.hover();
     await acts.click(made.getByRole('button', { name: '+ effect' }));

@@ -88,7 +88,7 @@ test('a gust every pause, by a number that a deadline keeps to as well: fourteen
     .filter({ hasText: /On arrival|Every/ })
     .first();
   await acts.click(blows.getByRole('button').first());
-  await acts.choose(page.getByLabel('Kind of trigger'), 'time again and again');
+  await acts.choose(page.getByLabel('Kind of trigger'), 'time passes, again and again');
   await acts.write(page.getByLabel('Seconds', { exact: true }), '1.5');
   await acts.write(page.getByLabel('Named, so that others can keep to it'), 'Pause');
   await acts.key('Enter');
@@ -219,4 +219,138 @@ test('a level in states shows which state answers what, and a blank is filled as
   await page.getByRole('button', { name: 'Answer when Goal is touched while Ball is falls' }).click();
   await settled(page);
   await expect(touched.getByRole('cell')).toHaveText(['nothing', 'won: The end', 'won: The end']);
+});
+
+test('one screen after every level, for won and for lost, with next, again, title and options: seventy acts', async ({
+  page
+}) => {
+  const acts = new Wiring(page);
+  const keep = () => acts.click(page.locator(':popover-open').getByRole('button', { name: 'Keep' }));
+  const asks = (name: string) => acts.click(page.locator(':popover-open').getByRole('button', { name, exact: true }));
+  const out = page.locator('.sentence');
+  await acts.begin('Two ends');
+  await acts.lead('Title', 'Court 1');
+  await acts.piece('Goal');
+  await acts.piece('Pit');
+  await acts.add('won');
+  await acts.add('lost');
+  await acts.sentence('won').hover();
+  await acts.click(acts.button('+ place before'));
+  await acts.typed('Level end');
+  await acts.key('Enter');
+  await settled(page);
+  await acts.select('Court 1');
+  await acts.click(acts.sentence('lost').getByRole('button', { name: 'the same level again' }));
+  await acts.click(page.getByRole('option', { name: 'Level end' }));
+  await acts.select('Level end');
+  // a button is called by where it leads
+  await acts.click(out.getByRole('button', { name: 'After 2 s' }));
+  await acts.choose(page.getByLabel('Kind of trigger'), 'a button or key is pressed');
+  await keep();
+  await expect(out.first()).toContainText('When Next is pressed');
+  for (const to of ['same level', 'Title']) {
+    await acts.key('m');
+    await acts.typed(to);
+    await acts.key('Enter');
+    await settled(page);
+  }
+  for (const [asked, text] of [
+    ['last(won)', 'Well done!'],
+    ['last(lost)', 'Try again.']
+  ] as const) {
+    await acts.click(page.getByText('+ text for a case'));
+    await asks(asked);
+    await keep();
+    await acts.type(text);
+  }
+  // the usual mistake: options that do not come back, and then come back wherever they are opened
+  await acts.lead('Title', 'Options');
+  await acts.key('m');
+  await acts.typed('back');
+  await acts.key('Enter');
+  await acts.click(acts.button('Open Options over the place before it'));
+  await acts.select('Level end');
+  await acts.key('m');
+  await acts.typed('Options');
+  await acts.key('Enter');
+  await expect(out.last()).toContainText('open Options over it');
+  await acts.select('Court 1');
+  await acts.click(acts.button('Duplicate'));
+  await acts.lead('Title', 'Credits');
+  await settled(page);
+  // the other one: next where there is none
+  await acts.select('Level end');
+  await expect(out.first()).toContainText('After Level end there is no next level.');
+  await out.first().hover();
+  await acts.click(out.first().getByRole('button', { name: '+ if' }));
+  await asks('has(next)');
+  await keep();
+  await settled(page);
+  await expect(out.first()).toContainText('if there is a next level, go to the next level.');
+  await expect(out.first()).not.toContainText('there is no next level');
+  expect(acts.count).toBeLessThanOrEqual(72);
+
+  await page.getByRole('link', { name: 'Trial' }).click();
+  const scene = page.getByRole('region', { name: 'What the player sees' });
+  const press = (name: RegExp) => scene.getByRole('button', { name }).first().click();
+  await press(/^Court 1/);
+  await press(/^Touch wins/);
+  await expect(scene).toContainText('Well done!');
+  await press(/^Options/);
+  await press(/^Back/);
+  await expect(scene.locator('h2')).toContainText('Level end');
+  await press(/^Next/);
+  await press(/^Touch loses/);
+  await expect(scene).toContainText('Try again.');
+  await expect(scene.getByRole('button', { name: /^Next/ })).toContainText('only if there is a next level');
+});
+
+test('a hundred dots: what is left is shown, all gone wins and is heard at the end: forty-three acts', async ({ page }) => {
+  const acts = new Wiring(page);
+  await acts.begin('Dots');
+  await acts.lead('Title', 'Maze 1');
+  await acts.piece('Dot', 100);
+  await acts.piece('Pit');
+  await acts.add('won');
+  await acts.write(page.getByLabel('Text shown'), '{left(Dot)} of {count(Dot)} left');
+  await acts.sentence('won').hover();
+  await acts.click(acts.sentence('won').getByRole('button', { name: '+ effect' }));
+  await acts.choose(page.getByLabel('Kind of effect'), 'raise a signal');
+  await acts.write(page.getByRole('combobox', { name: 'Signal' }), 'All gone');
+  await acts.key('Enter');
+  await acts.lead('Maze 1', 'The end');
+  await settled(page);
+  // all that listen are at the end; the player has gone there by then
+  await acts.click(acts.button('+ rule without a move'));
+  const hears = page.locator('.sentence').first();
+  await acts.click(hears.getByRole('button').first());
+  await acts.choose(page.getByLabel('Kind of trigger'), 'a signal is raised');
+  await acts.click(page.getByRole('option', { name: 'All gone' }));
+  await hears.hover();
+  await acts.click(hears.getByRole('button', { name: '+ effect' }));
+  await acts.typed('Rounds');
+  await acts.key('Enter');
+  await acts.click(acts.button('add 1 to Rounds'));
+  // the usual mistake: what is taken away counts as collected
+  await acts.select('Maze 1');
+  await acts.click(acts.button('+ rule without a move'));
+  const falls = page.locator('.sentence').filter({ hasText: /On arrival|Pit is touched/ });
+  await acts.click(falls.getByRole('button').first());
+  await acts.choose(page.getByLabel('Kind of trigger'), 'a piece is touched');
+  await acts.click(page.getByRole('option', { name: /Pit/ }));
+  await falls.hover();
+  await acts.click(falls.getByRole('button', { name: '+ effect' }));
+  await acts.choose(page.getByLabel('Kind of effect'), 'remove a piece');
+  await acts.click(page.getByRole('option', { name: /Dot/ }));
+  await settled(page);
+  await expect(acts.sentence('won')).toContainText('removes what it counts');
+  expect(acts.count).toBeLessThanOrEqual(43);
+
+  // what is left stands in the scene and changes with each
+  await page.getByRole('link', { name: 'Trial' }).click();
+  const scene = page.getByRole('region', { name: 'What the player sees' });
+  await scene.getByRole('button', { name: /^Maze 1/ }).click();
+  await expect(scene).toContainText('100 of 100 left');
+  await scene.locator('[data-piece=dot] .control').first().click();
+  await expect(scene).toContainText('99 of 100 left');
 });

@@ -84,7 +84,7 @@ async function wire(page: Page, hands: Hands): Promise<unknown> {
   await piece('Lamp');
   await count('Lamp', 2);
   await hands.press(page.locator('#desk p', { hasText: 'The level cannot be won' }).getByRole('button', { name: 'Add one?' }));
-  await trigger('next level', 'something becomes true');
+  await trigger('next level', 'a condition becomes true');
   await hands.write(field('Condition'), 'taken(lamp) >= 2');
   await enter();
   await expect(sentence('next level')).toContainText('Lamp × 2 are all collected');
@@ -122,7 +122,7 @@ async function wire(page: Page, hands: Hands): Promise<unknown> {
   }
   await write('Name of the order Main round', 'Round');
   await hands.press(button('in every level'));
-  await trigger('Pause', 'something is touched');
+  await trigger('Pause', 'a piece is touched');
   await pick('Piece', 'Harbour');
   await hands.toRule(sentence('Harbour water'));
   await hands.press(sentence('Harbour water').getByRole('button', { name: '+ effect' }));

@@ -224,7 +224,7 @@ test('a touch from above is another than one at the side, and a text is shown fo
   await page.getByRole('button', { name: '+ rule without a move' }).click();
   const made = page.locator('.sentence').filter({ hasText: /On arrival|from above/ });
   await made.getByRole('button').first().click();
-  await page.getByLabel('Kind of trigger').selectOption('something is touched');
+  await page.getByLabel('Kind of trigger').selectOption('a piece is touched');
   await page.getByLabel('From which side').selectOption('above');
   await page.getByRole('option', { name: /Moth/ }).click();
   await expect(made).toContainText('When Moth is touched from above');

@@ -31,19 +31,19 @@ interface DeedEntry {
 export const deeds: Record<DeedKind, DeedEntry> = {
   touch: {
     done: 'touched',
-    label: 'something is touched',
+    label: 'a piece is touched',
     to: { pickup: false, foe: true, player: false, hazard: true, exit: true, checkpoint: true, switch: true, other: true },
     makes: 'exit'
   },
   collect: {
     done: 'collected',
-    label: 'something is collected',
+    label: 'a piece is collected',
     to: { pickup: true, foe: false, player: false, hazard: false, exit: false, checkpoint: false, switch: false, other: false },
     makes: 'pickup'
   },
   defeat: {
     done: 'defeated',
-    label: 'someone is defeated',
+    label: 'a foe or player is defeated',
     to: { pickup: false, foe: true, player: true, hazard: false, exit: false, checkpoint: false, switch: false, other: false },
     makes: 'foe'
   }
@@ -110,11 +110,15 @@ export const triggers: { [K in TriggerKind]: TriggerEntry<With<Trigger, K>> } = 
   defeat: done('defeat'),
   holds: {
     value: { is: 'condition' },
-    label: 'something becomes true',
+    label: 'a condition becomes true',
     words: ({ holds }, say) => `once ${say.text(holds)}`
   },
   after: { value: { is: 'seconds' }, label: 'time has passed', words: ({ after }, say) => `after ${say.seconds(after)}` },
-  every: { value: { is: 'seconds' }, label: 'time again and again', words: ({ every }, say) => `every ${say.seconds(every)}` },
+  every: {
+    value: { is: 'seconds' },
+    label: 'time passes, again and again',
+    words: ({ every }, say) => `every ${say.seconds(every)}`
+  },
   arrive: { value: constant(true), label: 'the player arrives', words: () => 'on arrival' },
   hear: { value: id('signal'), label: 'a signal is raised', words: ({ hear }, say) => `when ${say.signal(hear)} is raised` },
   choose: {

@@ -84,7 +84,7 @@ export class Wiring extends Acts {
   }
   async once(result: 'won' | 'lost', condition: string): Promise<void> {
     await this.click(this.sentence(result).getByRole('button').first());
-    await this.choose(this.at.getByLabel('Kind of trigger'), 'something becomes true');
+    await this.choose(this.at.getByLabel('Kind of trigger'), 'a condition becomes true');
     await this.write(this.at.getByLabel('Condition'), condition);
     await this.key('Enter');
   }
@@ -93,7 +93,7 @@ export class Wiring extends Acts {
     await this.click(this.button('+ rule without a move'));
     const rule = this.at.locator('.sentence').filter({ hasText: new RegExp(`On arrival|${piece} is collected`) });
     await this.click(rule.getByRole('button').first());
-    await this.choose(this.at.getByLabel('Kind of trigger'), 'something is collected');
+    await this.choose(this.at.getByLabel('Kind of trigger'), 'a piece is collected');
     await this.click(this.at.getByRole('option', { name: new RegExp(piece) }));
     await rule.hover();
     await this.click(rule.getByRole('button', { name: '+ effect' }));

@@ -3,8 +3,10 @@ import { change, same, type Change, type Patch } from '../patch.ts';
 import {
   findRule,
   levelsOf,
+  own,
   ruleLists,
   rulePointer,
+  targetsOf,
   type FlowDocument,
   type Id,
   type Level,
@@ -20,6 +22,7 @@ import {
   type Trigger
 } from '../types.ts';
 import { piecesOfRule } from '../rule-pieces.ts';
+import { placeKinds } from '../../vocabulary/places.ts';
 import { ruleId } from './ids.ts';
 import { fieldOperations } from './places.ts';
 
@@ -72,7 +75,7 @@ export function moveRule(document: FlowDocument, id: Id, to: number): Change {
 export function wireRule(document: FlowDocument, from: Id, to: Id): NewRule {
   const source = document.places[from]!;
   const target = document.places[to]!;
-  const go = { place: to };
+  const go: Target = leadsBack(target) ? { place: to, over: true } : { place: to };
   // a screen with buttons gets another one, and one that is left by itself goes on by itself
   if (goesOnByItself(source)) return { when: free(source, [{ after: 2 }], target.name), go };
   if (source.kind !== 'level') return { when: { press: target.name }, go };
@@ -141,6 +144,11 @@ const isLoss = (place: Place) =>
     ? place.outcome === 'lost'
     : place.kind === 'interlude' && /\b(game over|lost|defeat(ed)?|dead|died|failed|out of (time|lives))\b/i.test(place.name);
 
+/** It is opened over others: a way out of it goes back to what is below. */
+const leadsBack = ({ kind, rules }: Place) =>
+  placeKinds[kind].over &&
+  rules.some(({ go }) => go && targetsOf(go).some((target) => 'move' in target && target.move === 'back'));
+
 /** An interlude without buttons. */
 const goesOnByItself = ({ kind, rules }: Place) => kind === 'interlude' && !rules.some(({ when }) => 'press' in when);
 
@@ -163,6 +171,12 @@ const buttons: Partial<Record<MoveWord, string>> = {
   load: 'Load'
 };
 
+/** What a button that leads somewhere is usually called; nothing of one that leads nowhere. */
+export function usualButton(document: FlowDocument, go: Target | undefined): string | undefined {
+  if (!go) return undefined;
+  return 'move' in go ? (buttons[go.move] ?? go.move) : own(document.places, go.place)?.name;
+}
+
 /** The rule that moves along an order, again or back from a place: by itself from an interlude without buttons, else by a button. */
 export function wireMove(document: FlowDocument, from: Id, move: MoveWord): NewRule {
   const source = document.places[from]!;
@@ -171,7 +185,7 @@ export function wireMove(document: FlowDocument, from: Id, move: MoveWord): NewR
   if (source.kind === 'level' && source.goal !== 'leave' && move === 'next' && !winsAlready(document, from))
     return { when: winTrigger(source), go, result: 'won' };
   const triggers: Trigger[] = goesOnByItself(source) ? [{ after: 2 }] : [];
-  return { when: free(source, triggers, buttons[move] ?? move), go };
+  return { when: free(source, triggers, usualButton(document, go)!), go };
 }
 
 /** A door from one level into another: by an exit that no rule has yet, else by a button of the other's name. */

@@ -43,7 +43,7 @@
     const pieces = piecesAtHand(document, owner).filter(([, piece]) => usedUp(piece));
     const all = [
       ...Object.keys(document.variables).map((each) => names.nameOf('value', each)),
-      ...pieces.flatMap(([piece]) => ['left', 'taken'].map((word) => `${word}(${names.nameOf('piece', piece)})`)),
+      ...pieces.flatMap(([piece]) => ['left', 'taken', 'count'].map((word) => `${word}(${names.nameOf('piece', piece)})`)),
       ...(levelsOf(document).length > 0 ? ['name(level)', 'number(level)'] : []),
       ...Object.keys(document.orders).flatMap((order) =>
         ['wins', 'count'].map((word) => `${word}(${names.nameOf('list', order)})`)

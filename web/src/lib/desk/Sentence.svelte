@@ -39,7 +39,15 @@
   const level = $derived(!('place' in owner) || flow.document.places[owner.place]?.kind === 'level');
   /** What the checks say of this rule: its own verdicts, and why a level cannot be completed where that is its doing. */
   const findings = $derived.by(() => {
-    const ofRule = ['condition', 'never-stranded', 'rule-fires', 'fresh-start', 'goal-count', 'overtaken-deadline'];
+    const ofRule = [
+      'condition',
+      'never-stranded',
+      'rule-fires',
+      'fresh-start',
+      'goal-count',
+      'overtaken-deadline',
+      'won-by-removal'
+    ];
     const own = failures(checks.report).filter(({ check, subject }) =>
       check === 'reference' ? subject === `rule/${rule.id}` : ofRule.includes(check) && subject === rule.id
     );

@@ -2,6 +2,7 @@
   import { untrack } from 'svelte';
   import { addPiece, addPieceToAll, likelyPieceKind } from '@crow-lane/core/document/edits/parts';
   import { addNumber, addSignal } from '@crow-lane/core/document/edits/lists';
+  import { usualButton } from '@crow-lane/core/document/edits/rules';
   import {
     levelsOfOwner,
     type DeedKind,
@@ -115,15 +116,18 @@
             if (label) set(of(label, key ? { key } : {}), close);
           }}
         >
-          <input
-            class="input input-sm w-full"
-            name="label"
-            data-first
-            aria-label="Name of the button or key"
-            maxlength="80"
-            required
-            value={typeof current === 'string' ? current : ''}
-          />
+          <label class="called"
+            >called
+            <input
+              class="input input-sm"
+              name="label"
+              data-first
+              aria-label="Name of the button or key"
+              maxlength="80"
+              required
+              value={typeof current === 'string' ? current : (usualButton(flow.document, rule.go) ?? '')}
+            /></label
+          >
           {#if may?.key}
             <label class="key"
               >shown as the key
@@ -233,6 +237,15 @@
     flex-wrap: wrap;
     align-items: center;
     gap: 6px;
+  }
+  .called {
+    display: flex;
+    flex: 1 0 100%;
+    align-items: center;
+    gap: 8px;
+  }
+  .called input {
+    flex: 1;
   }
   .shortcut {
     display: block;

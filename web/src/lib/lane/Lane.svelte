@@ -258,6 +258,17 @@
     event.preventDefault();
   }
 
+  /** The keys that the desk shows beside what they do, on its buttons. */
+  function asksOnDesk({ key: pressed, target }: KeyboardEvent): boolean {
+    const on = target as Element;
+    return (
+      (pressed === 'm' || pressed === 'o') &&
+      on.closest('#desk') !== null &&
+      on.matches('button, a, summary') &&
+      !on.closest('[popover]')
+    );
+  }
+
   /** Until the picture shows what has just been done. */
   async function drawn() {
     await tick();
@@ -271,7 +282,7 @@
 </script>
 
 <!-- while nothing has the focus, as on a flow that was just opened, its keys are the lane's -->
-<svelte:window onkeydown={(event) => event.target === document.body && key(event)} />
+<svelte:window onkeydown={(event) => (event.target === document.body || asksOnDesk(event)) && key(event)} />
 
 <!-- the picture is one control: its keys walk it, its empty ground is dragged -->
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->

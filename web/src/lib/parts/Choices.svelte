@@ -97,7 +97,9 @@
       <span class="plain">+ {make.label(search.trim())}</span>
     </li>
   {:else if found.length === 0}
-    <li role="option" aria-selected="false" aria-disabled="true" class="dim">Nothing of this name.</li>
+    <li role="option" aria-selected="false" aria-disabled="true" class="dim">
+      {search.trim() ? 'Nothing of this name.' : make ? 'None yet: type a name to make one.' : 'There are none.'}
+    </li>
   {/if}
 </ul>
 

@@ -31,6 +31,7 @@ const reading: Reading = {
   last: 'lost',
   wins: () => 4,
   has: () => true,
+  saved: 20,
   candidate: { it: false, previous: true, position: 5 }
 };
 const value = (text: string) => evaluate(parse(text), reading);

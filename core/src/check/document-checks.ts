@@ -19,6 +19,7 @@ import {
   waitsTooShort
 } from './rule-checks.ts';
 import { loads, nameNumbers, orders } from './order-checks.ts';
+import { progressFalls } from './save-checks.ts';
 import { plain, verdict } from './verdict.ts';
 import { placeKinds } from '../vocabulary/places.ts';
 import { deedOf } from '../vocabulary/triggers.ts';
@@ -35,6 +36,7 @@ export function documentChecks(flow: Flow): Verdict[] {
     ...waysBack(flow),
     ...orders(flow),
     ...nameNumbers(flow),
+    ...progressFalls(flow),
     ...loads(flow),
     ...goalCounts(flow),
     ...goalsPartial(flow),

@@ -4,6 +4,7 @@ import { conditionWords, placeName, ruleWords } from '../words/words.ts';
 import type { Arrow, Facts } from '../explore/facts.ts';
 import { mostTicks } from '../play/flow.ts';
 import { objectivesMet, objectivesNeeded, wonByRemoval } from './objective-checks.ts';
+import { freshSaves, slotsPicked } from './save-checks.ts';
 import { overAtOnce } from './over-at-once.ts';
 import { trapChecks } from './trap-checks.ts';
 import { strandedWhy, whyNever, whyNotReached } from './reasons.ts';
@@ -21,6 +22,8 @@ export function exploredChecks(facts: Facts): Verdict[] {
     ...trapChecks(facts),
     ...neverStranded(facts),
     ...alwaysSettles(facts),
+    ...freshSaves(facts),
+    ...slotsPicked(facts),
     ...valueChecks(facts)
   ];
 }

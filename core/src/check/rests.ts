@@ -24,7 +24,7 @@ export function restsOn(document: FlowDocument, { check, pointer, why = [], vari
 
 const digest = (parts: unknown[]) => fnv1a(JSON.stringify(parts, playedOnly), { size: 64 }).toString(16).padStart(16, '0');
 
-const unseen = new Set(['name', 'brief', 'note', 'tags', 'look', 'plan', 'key']);
+const unseen = new Set(['name', 'brief', 'note', 'tags', 'look', 'plan', 'key', 'idle']);
 function playedOnly(key: string, value: unknown): unknown {
   if (unseen.has(key)) return undefined;
   // filled in where there is none: what was accepted before there were any stays accepted

@@ -139,7 +139,10 @@ export function hidingRules(flow: Flow): Map<Id, ReadBehind[]> {
     const key = `${id} ${anySide}`;
     let trigger = triggers.get(key);
     if (trigger === undefined)
-      triggers.set(key, (trigger = JSON.stringify({ ...rule.when, key: undefined, ...(anySide && { side: undefined }) })));
+      triggers.set(
+        key,
+        (trigger = JSON.stringify({ ...rule.when, key: undefined, idle: undefined, ...(anySide && { side: undefined }) }))
+      );
     return trigger;
   };
   for (const place of Object.keys(flow.document.places)) {

@@ -13,6 +13,8 @@ import type { FlowDocument, PlaceKind, Rule, Target } from './types.ts';
 
 const largest = 2 ** 31 - 1;
 export const mostPlaces = 10_000;
+/** As many saved games as there can be side by side. */
+export const mostSlots = 9;
 
 /** All messages of our own stand at the root: a part that had some would be slow, as Joi puts them together for each value. */
 const messages = {
@@ -84,6 +86,12 @@ function shapeOf(field: Field): Joi.Schema {
       return name;
     case 'seconds':
       return Joi.alternatives(Joi.number().greater(0).max(86_400).strict(), id);
+    case 'slot':
+      return Joi.number()
+        .integer()
+        .min(0)
+        .max(mostSlots - 1)
+        .strict();
     case 'count':
       return Joi.number().integer().min(1).max(10_000).strict();
     case 'condition':
@@ -300,6 +308,10 @@ const documentShapes: Record<keyof FlowDocument, Joi.Schema> = {
   brief,
   start: id.required(),
   limit,
+  saves: Joi.object({
+    slots: Joi.number().integer().min(1).max(mostSlots).strict(),
+    shows: Joi.array().items(id).min(1).max(20).unique()
+  }),
   variables: mapOf(variable),
   numbers: mapOf(Joi.object({ name: name.required(), brief, value: Joi.number().min(-1e9).max(1e9).strict().required() })),
   signals: mapOf(Joi.object({ name: name.required(), brief })),

@@ -19,6 +19,7 @@ export interface FlowDocument {
   start: Id;
   /** How much the levels of one group may cost to load, all together; and one place, and the whole. */
   limit?: Limit;
+  saves?: Saves;
   variables: Record<Id, Variable>;
   numbers: Record<Id, NamedNumber>;
   signals: Record<Id, Signal>;
@@ -52,6 +53,12 @@ export interface RunOutcome {
   in: Id;
   rules?: Id[];
   values?: Record<Id, number | boolean | string>;
+}
+
+/** The saved games that a player can have side by side: how many slots, and what is shown of each, in this order. */
+export interface Saves {
+  slots?: number;
+  shows?: Id[];
 }
 
 /** A number that several things keep to, never changed in play. */
@@ -226,19 +233,23 @@ export type Side = 'above' | 'beside' | 'below';
 export type Deed = { touch: Id; side?: Side } | { collect: Id } | { defeat: Id };
 export type DeedKind = Exclude<KeyOf<Deed>, 'side'>;
 
+/** Which slots of saved games: those that hold some progress, those that hold none, or all. */
+export type SlotKind = 'used' | 'empty' | 'any';
+
 export type Trigger =
   | Deed
-  | { press: string; key?: string }
+  | { press: string; key?: string; idle?: 'hidden' | 'dimmed' }
+  | { slot: SlotKind }
   | { after: Seconds }
   | { every: Seconds }
   | { arrive: true }
   | { hear: Id }
   | { holds: string }
   | { choose: Id };
-export type TriggerKind = Exclude<KeyOf<Trigger>, 'key' | 'side'>;
+export type TriggerKind = Exclude<KeyOf<Trigger>, 'key' | 'idle' | 'side'>;
 
-/** What can be done in a settled state (section 4). `rule` on a choice says which rule offers it. */
-export type Event = Deed | { press: string } | { choose: Id; rule: Id } | { every: Seconds } | { time: true };
+/** What can be done in a settled state (section 4). `rule` on a choice says which rule offers it; slots count from 0. */
+export type Event = Deed | { press: string } | { slot: number } | { choose: Id; rule: Id } | { every: Seconds } | { time: true };
 export type EventKind = Exclude<KeyOf<Event>, 'rule' | 'side'>;
 
 /** A draw made while an event is handled: the row of a table, counted from 0, or the level drawn from a bag. */
@@ -260,6 +271,7 @@ export type Act =
   | { draw: Id }
   | { begin: 'run' }
   | { save: 'always' | 'forward' }
+  | { slot: 'take' | 'put' | 'clear' }
   | { forget: true }
   | { erase: true };
 export type EffectKind = Exclude<KeyOf<Act>, 'to' | 'by'>;
@@ -350,6 +362,13 @@ export function levelsOf(document: FlowDocument): [Id, Level][] {
 
 export function isLevel(document: FlowDocument, id: Id): boolean {
   return own(document.places, id)?.kind === 'level';
+}
+
+/** The start place if it is a menu without a `choose` rule, else the first such menu, if any. */
+export function homeOf(document: FlowDocument): Id | undefined {
+  const fits = (place: Place | undefined) => place?.kind === 'menu' && !place.rules.some((rule) => 'choose' in rule.when);
+  if (fits(own(document.places, document.start))) return document.start;
+  return Object.keys(document.places).find((id) => fits(document.places[id]));
 }
 
 /** What a map holds under an id, never what objects inherit. */

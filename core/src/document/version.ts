@@ -7,13 +7,19 @@ export function versionOf(document: FlowDocument): FlowDocument['version'] {
   const newer =
     Object.keys(document.numbers).length > 0 ||
     Object.keys(document.assets).length > 0 ||
+    document.saves !== undefined ||
     document.limit?.place !== undefined ||
     document.limit?.whole !== undefined ||
     Object.values(document.places).some(({ kind, load }) => kind !== 'level' && load !== undefined) ||
     Object.values(document.variables).some((variable) => variable.type === 'choice' && variable.labels !== undefined) ||
     rules.some(
       ({ when, by, do: effects }) =>
-        'side' in when || 'every' in when || by?.colour !== undefined || effects?.some((each) => 'defeat' in each)
+        'side' in when ||
+        'every' in when ||
+        'slot' in when ||
+        'idle' in when ||
+        by?.colour !== undefined ||
+        effects?.some((each) => 'defeat' in each || 'slot' in each)
     ) ||
     Object.values(document.places).some(
       (place) =>
@@ -30,5 +36,5 @@ export function versionOf(document: FlowDocument): FlowDocument['version'] {
     ]),
     ...Object.values(document.places).flatMap(({ expects }) => expects)
   ];
-  return texts.some((text) => /\b(all|count|last|has)\s*\(/.test(text)) ? 2 : 1;
+  return texts.some((text) => /\b(all|count|last|has|saved)\s*\(/.test(text)) ? 2 : 1;
 }

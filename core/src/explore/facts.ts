@@ -124,6 +124,11 @@ export interface Facts {
   judged: Set<string>;
   /** By rule: where it first won in an event in which an effect had removed a pickup that it counts. */
   wonByRemoval: Map<Id, Arrow>;
+  /** The rules that went back to what was saved, and where one first did so to what an earlier run had saved. */
+  resumed: Set<Id>;
+  resumedEarlier: Map<Id, Arrow>;
+  /** By rule: where it first did something with the picked slot while none was picked. */
+  unpicked: Map<Id, Arrow>;
   carried: Map<Id, { arrow: Arrow; variables: Id[] }>;
   /**
    * By variable: by which rules a number beyond its range was assigned, and where first; not known of a number of which

@@ -39,6 +39,7 @@ const usualSize = 300;
  * larger; none where it has but one.
  */
 export function* partsOf(flow: Flow): Generator<FlowPart> {
+  if (asksWhetherUsed(flow)) return;
   const dependence = new Dependence(flow);
   const assigned = new Set([...flow.rules.values()].flatMap(({ rule }) => (rule.do ?? []).flatMap(assignedBy)));
   const common = dependence.close(undefined, {});
@@ -66,6 +67,14 @@ export function* partsOf(flow: Flow): Generator<FlowPart> {
   // where one part keeps everything nothing is won by looking at it apart
   for (const kept of found) if (size(kept) < everything) yield slice(flow, kept, assigned);
 }
+
+/** Whether a slot is used depends on all that is kept from game to game. */
+const asksWhetherUsed = ({ rules }: Flow) =>
+  [...rules.values()].some(
+    ({ rule, condition, holds }) =>
+      'slot' in rule.when ||
+      [condition, holds].some((text) => text && partsOfText(text).some((part) => part.kind === 'has' && part.what === 'slot'))
+  );
 
 const keyOf = ({ variables, pieces }: Kept) => [...[...variables].sort(), '', ...[...pieces].sort()].join(' ');
 const waits = ({ when }: Rule) => 'after' in when || 'every' in when;
@@ -235,7 +244,9 @@ function slice(flow: Flow, kept: Kept, assigned: Set<Id>): FlowPart {
     const group = place.kind === 'level' && place.group !== undefined ? own(document.groups, place.group) : undefined;
     const read = [...place.rules, ...(group?.rules ?? []), ...document.rules];
     const out = read.filter((rule) => rules.has(rule.id) && !kept.rules.has(rule.id));
-    const triggers = out.flatMap(({ when }) => ('holds' in when ? [] : [JSON.stringify({ ...when, key: undefined })]));
+    const triggers = out.flatMap(({ when }) =>
+      'holds' in when ? [] : [JSON.stringify({ ...when, key: undefined, idle: undefined })]
+    );
     const atOnce = triggers.map((trigger) => triggers.filter((other) => other === trigger).length);
     leftOut.atOnce = Math.max(leftOut.atOnce, ...atOnce);
     leftOut.holds = Math.max(leftOut.holds, out.length - triggers.length);

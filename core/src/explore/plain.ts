@@ -6,6 +6,7 @@ import type { Id, Event, Step } from '../document/types.ts';
 import { parts, termsIn } from '../language/ast.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
 import { print } from '../language/print.ts';
+import { isChecked } from '../play/slots.ts';
 import { eventsIn } from '../play/events.ts';
 import { piecesCounted, type FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
@@ -27,7 +28,9 @@ export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> 
     }
     const state = states[at]!;
     found.next[at] = [];
-    const events = eventsIn(flow, state, (rule, _level, offered) => found.offered(rule, offered));
+    const events = eventsIn(flow, state, (rule, _level, offered) => found.offered(rule, offered)).filter((event) =>
+      isChecked(state, event)
+    );
     for (const event of events) found.follow(at, (watch) => handle(flow, state, event, watch), stepOfEvent(events, event));
     if (at % 256 === 255 || !found.complete)
       yield { states: states.length, waiting: states.length - at, complete: found.complete };
@@ -65,6 +68,9 @@ class Exploration {
   readonly unmet: Facts['unmet'] = new Map();
   readonly judged = new Set<string>();
   readonly wonByRemoval = new Map<Id, Arrow>();
+  readonly resumed = new Set<Id>();
+  readonly resumedEarlier = new Map<Id, Arrow>();
+  readonly unpicked = new Map<Id, Arrow>();
   readonly carried: Facts['carried'] = new Map();
   readonly clamped: Facts['clamped'] = new Map();
   readonly rules = new Map<Id, RuleFacts>();
@@ -117,8 +123,8 @@ class Exploration {
     if (arrival && flow.document.places[bottom(state!).place]!.kind === 'level') {
       if (this.arrived[at] === 0) this.arrivedBy.push({ at, arrow });
       this.arrived[at] = 1;
-      const { rule, back, stale } = arrival;
-      if (rule && !back && stale.length > 0 && !this.carried.has(rule.id)) this.carried.set(rule.id, { arrow, variables: stale });
+      const { rule, stale } = arrival;
+      if (rule && stale.length > 0 && !this.carried.has(rule.id)) this.carried.set(rule.id, { arrow, variables: stale });
     }
     const level = flow.document.places[bottom(state!).place]!;
     const pieces = level.kind === 'level' ? level.pieces : {};
@@ -209,6 +215,9 @@ class Exploration {
       unmet: this.unmet,
       judged: this.judged,
       wonByRemoval: this.wonByRemoval,
+      resumed: this.resumed,
+      resumedEarlier: this.resumedEarlier,
+      unpicked: this.unpicked,
       carried: this.carried,
       clamped: this.clamped,
       rules: this.rules,
@@ -298,6 +307,15 @@ class Note implements Watcher {
       facts.present = true;
       if (holds) facts.happened = true;
     }
+  }
+
+  resumes({ id }: FittingRule, earlier: boolean): void {
+    this.found.resumed.add(id);
+    if (earlier) this.firsts.push([this.found.resumedEarlier, id]);
+  }
+
+  usesSlot({ id }: FittingRule, { state }: Turn): void {
+    if (state.picked === null) this.firsts.push([this.found.unpicked, id]);
   }
 
   stranded({ id }: FittingRule): void {

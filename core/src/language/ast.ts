@@ -8,6 +8,8 @@ export interface Span {
 }
 
 export type Comparison = '=' | '!=' | '<' | '<=' | '>' | '>=';
+/** What there can be: a level further on along an order, or before, a saved game, and something in the picked slot. */
+export type Had = 'next' | 'previous' | 'save' | 'slot';
 export type Arithmetic = '+' | '-' | '*';
 
 export type Expression = { at: Span } & (
@@ -25,7 +27,8 @@ export type Expression = { at: Span } & (
   | { kind: 'wonCandidate'; which: 'it' | 'previous' }
   | { kind: 'wins'; of: Id }
   | { kind: 'last'; which: 'won' | 'lost' }
-  | { kind: 'has'; move: 'next' | 'previous'; order?: Id }
+  | { kind: 'has'; what: Had; order?: Id }
+  | { kind: 'saved' }
   | { kind: 'all' | 'count'; of: Id }
   | { kind: 'position' }
 );
@@ -113,7 +116,16 @@ export function variablesIn(expression: Expression): Id[] {
   return [...new Set(parts(expression).flatMap((part) => (part.kind === 'variable' ? [part.id] : [])))];
 }
 
-const termKinds: readonly string[] = ['variable', 'left', 'taken', 'won', 'wins', 'last', 'has'] satisfies Expression['kind'][];
+const termKinds: readonly string[] = [
+  'variable',
+  'left',
+  'taken',
+  'won',
+  'wins',
+  'last',
+  'has',
+  'saved'
+] satisfies Expression['kind'][];
 
 /** The parts of an expression whose values change in play. */
 export const termsIn = (expression: Expression): Expression[] => parts(expression).filter(({ kind }) => termKinds.includes(kind));

@@ -1,6 +1,6 @@
 /** The value of an expression. Arithmetic is exact: where a number would lose digits it goes on as a BigInt. */
 import type { Id } from '../document/types.ts';
-import type { Expression } from './ast.ts';
+import type { Expression, Had } from './ast.ts';
 
 export type Value = number | boolean | string;
 export type Exact = Value | bigint;
@@ -14,8 +14,10 @@ export interface Reading {
   wins(groupOrOrder: Id): number;
   /** How the attempt left last ended by a rule with a result; null where none has. */
   last: 'won' | 'lost' | null;
-  /** Whether the move would resolve, along an order or, where none is named, along the one in which play is. */
-  has(move: 'next' | 'previous', order?: Id): boolean;
+  /** Of the moves along an order whether they would resolve; where no order is named, along the one in which play is. */
+  has(what: Had, order?: Id): boolean;
+  /** The progress of the saved game; 0 without one. */
+  saved: number;
   /** Only while a choose rule is read: whether the candidate, or the level before it, has been won; and its place from 1. */
   candidate?: { it: boolean; previous: boolean; position: number };
 }
@@ -59,7 +61,9 @@ export function evaluate(expression: Expression, reading: Reading): Exact {
     case 'last':
       return reading.last === expression.which;
     case 'has':
-      return reading.has(expression.move, expression.order);
+      return reading.has(expression.what, expression.order);
+    case 'saved':
+      return reading.saved;
     case 'all':
     case 'count':
       throw new Error(`${expression.kind}(${expression.of}) is not spelled out`);

@@ -163,13 +163,19 @@ class Parser {
       case 'has': {
         if (this.peek().text !== '(') return { kind: 'variable', id: text, at };
         this.expect('(');
-        const move = this.take().text;
-        if (move !== 'next' && move !== 'previous')
-          throw new LanguageError('What there can be is next or previous.', this.since(at.start));
-        const order = this.accept(',') ? this.name() : undefined;
+        const what = this.take().text;
+        if (what !== 'next' && what !== 'previous' && what !== 'save' && what !== 'slot')
+          throw new LanguageError('What there can be is next, previous, save or slot.', this.since(at.start));
+        const along = what === 'next' || what === 'previous';
+        const order = along && this.accept(',') ? this.name() : undefined;
         this.expect(')');
-        return { kind: 'has', move, ...(order !== undefined && { order }), at: this.since(at.start) };
+        return { kind: 'has', what, ...(order !== undefined && { order }), at: this.since(at.start) };
       }
+      case 'saved':
+        if (this.peek().text !== '(') return { kind: 'variable', id: text, at };
+        if (this.argument(text) !== 'progress')
+          throw new LanguageError('What is saved as a number is its progress.', this.since(at.start));
+        return { kind: 'saved', at: this.since(at.start) };
       case 'all':
       case 'count':
         // no id is reserved for these: without brackets they are values of the game

@@ -56,7 +56,9 @@ export function print(expression: Expression): string {
     case 'last':
       return `last(${expression.which})`;
     case 'has':
-      return `has(${[expression.move, ...(expression.order === undefined ? [] : [expression.order])].join(', ')})`;
+      return `has(${[expression.what, ...(expression.order === undefined ? [] : [expression.order])].join(', ')})`;
+    case 'saved':
+      return 'saved(progress)';
     case 'all':
     case 'count':
       return `${expression.kind}(${expression.of})`;

@@ -100,6 +100,8 @@ export function typeOf(expression: Expression, scope: Surroundings): Type {
     case 'has':
       if (expression.order === undefined || scope.order(expression.order)) return flag;
       return fail(`There is no order "${expression.order}".`);
+    case 'saved':
+      return number;
     case 'all':
     case 'count':
       // what names something has been spelled out

@@ -1,20 +1,12 @@
 /** What the effects of a rule do (docs/flow-format.md, section 4). */
-import {
-  isLevel,
-  own,
-  type Act,
-  type Effect,
-  type EffectKind,
-  type FlowDocument,
-  type Id,
-  type Level,
-  type With
-} from '../document/types.ts';
+import { isLevel, own, type Act, type Effect, type EffectKind, type Id, type Level, type With } from '../document/types.ts';
 import type { Expression } from '../language/ast.ts';
 import { clamp, evaluate, type Value } from '../language/evaluate.ts';
 import type { FittingRule } from './fit.ts';
 import { piecesThatRenew, type Flow } from './flow.ts';
-import { bottom, copyLeft, copyOrders, type Left, type OrderProgress, type State } from './state.ts';
+import { beginRun, fullPieces, initialValues } from './initial.ts';
+import { clearSlot, playedHere, putSlot, takeSlot } from './slots.ts';
+import { bottom, copyLeft, copyOrders, type State } from './state.ts';
 import { leftMap, type Turn } from './turn.ts';
 import { effectKind } from '../vocabulary/effects.ts';
 import { countOf } from '../vocabulary/pieces.ts';
@@ -42,6 +34,10 @@ const effects: { [K in EffectKind]: Happen<With<Act, K>> } = {
   begin: ({ flow, state }) => beginRun(flow, state),
   save: (turn, { save: how }) => save(turn, how),
   forget: ({ state }) => void (state.bookmark = null),
+  slot(turn, { slot }, rule) {
+    turn.watcher.usesSlot?.(rule, turn);
+    onSlot[slot](turn.flow, turn.state);
+  },
   erase: ({ flow, state }) => erase(flow, state)
 };
 
@@ -77,17 +73,6 @@ function drawOrder(turn: Turn, id: Id): void {
   }
 }
 
-/** All run variables get their initial value, run pieces are renewed, tables and bags are undrawn. */
-export function beginRun(flow: Flow, state: State): void {
-  state.run = initialValues(flow.document, 'run');
-  state.runPieces = fullPieces(flow, 'run');
-  state.orders = initialOrders(flow.document);
-  state.current = null;
-  state.last = null;
-  state.stale = {};
-  if (state.bookmark) state.bookmark = { ...state.bookmark, thisRun: false };
-}
-
 function save(turn: Turn, how: 'always' | 'forward'): void {
   const { state } = turn;
   const level = turn.bottomLevel();
@@ -115,32 +100,21 @@ function save(turn: Turn, how: 'always' | 'forward'): void {
   };
 }
 
+/** What is done with the picked slot; where none is picked, nothing. */
+const onSlot: Record<With<Act, 'slot'>['slot'], (flow: Flow, state: State) => void> = {
+  take: takeSlot,
+  put: (_, state) => putSlot(state),
+  clear(flow, state) {
+    if (state.picked === state.slot) erase(flow, state);
+    else if (state.picked !== null) clearSlot(state, state.picked);
+  }
+};
+
 function erase(flow: Flow, state: State): void {
   state.won = {};
   state.bookmark = null;
-  if (state.latest && bottom(state).place !== state.latest.level) state.latest = null;
+  if (!playedHere(state)) state.latest = null;
   state.kept = initialValues(flow.document, 'kept');
   state.keptPieces = fullPieces(flow, 'never');
   beginRun(flow, state);
-}
-
-export function initialValues(document: FlowDocument, scope: 'attempt' | 'run' | 'kept'): Record<Id, Value> {
-  return Object.fromEntries(
-    Object.entries(document.variables)
-      .filter(([, variable]) => variable.scope === scope)
-      .map(([id, variable]) => [id, variable.initial])
-  );
-}
-
-export function fullPieces(flow: Flow, renew: 'run' | 'never'): Left {
-  return Object.fromEntries(
-    flow.levels.map(([id, level]) => [
-      id,
-      Object.fromEntries(piecesThatRenew(level, renew).map(([piece, value]) => [piece, countOf(value)]))
-    ])
-  );
-}
-
-export function initialOrders(document: FlowDocument): Record<Id, OrderProgress> {
-  return Object.fromEntries(Object.keys(document.orders).map((id) => [id, { row: -1, position: -1 }]));
 }

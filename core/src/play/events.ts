@@ -6,6 +6,7 @@ import { canHappenTo, deedKinds, waysToTouch } from '../vocabulary/triggers.ts';
 import type { FittingRule } from './fit.ts';
 import type { Applying, Clock, Flow } from './flow.ts';
 import { candidateOf } from './handle.ts';
+import { asksFor, isUsed, slotsOf } from './slots.ts';
 import { active, bottom, type Frame, type State } from './state.ts';
 import { leftOf, readingOf } from './turn.ts';
 
@@ -25,12 +26,18 @@ interface Sight {
 export function eventsIn(flow: Flow, state: State, offers: OfferWatcher = () => {}): Event[] {
   const frame = active(state);
   const sight = { flow, state, frame, applying: flow.applying(frame.place, bottom(state).place), offers };
-  const { press, choose, every, time } = possible;
-  return [...press(sight), ...deedsIn(sight), ...choose(sight), ...every(sight), ...time(sight)];
+  const { press, slot, choose, every, time } = possible;
+  return [...press(sight), ...slot(sight), ...deedsIn(sight), ...choose(sight), ...every(sight), ...time(sight)];
 }
 
 const possible: Record<Exclude<EventKind, DeedKind>, (sight: Sight) => Event[]> = {
   press: ({ applying }) => applying.labels.map((press) => ({ press })),
+  slot: ({ flow, state, applying }) =>
+    applying.by.slot.length === 0
+      ? []
+      : Array.from({ length: slotsOf(flow.document) }, (_, slot) => slot)
+          .filter((slot) => applying.by.slot.some(({ rule }) => asksFor(rule.when.slot, isUsed(flow, state, slot))))
+          .map((slot) => ({ slot })),
   choose: ({ flow, state, applying, offers }) =>
     applying.by.choose.flatMap((rule) => {
       const order = rule.rule.when.choose;

@@ -26,6 +26,7 @@ import { timedParts } from '../document/numbers.ts';
 import { effectFields } from '../vocabulary/effects.ts';
 import type { Named } from '../vocabulary/fields.ts';
 import { placeKinds } from '../vocabulary/places.ts';
+import { slotParts } from '../vocabulary/saves.ts';
 import { usedUp } from '../vocabulary/pieces.ts';
 import { canHappenTo, deeds, isDeed, triggerFields } from '../vocabulary/triggers.ts';
 
@@ -223,6 +224,10 @@ function documentMisfits(document: FlowDocument, misfits: Misfit[], pieces: (own
     misfits.push({ check: 'reference', subject, pointer, message, missing });
   if (!own(document.places, document.start))
     add('flow', '/start', `Play begins at "${document.start}", and there is no such place.`, document.start);
+  document.saves?.shows?.forEach((what, index) => {
+    if (!own(document.variables, what) && !own(slotParts, what))
+      add('flow', `/saves/shows/${index}`, `Saved games show "${what}", and there is no such value.`, what);
+  });
   for (const [id, order] of Object.entries(document.orders)) {
     order.levels.forEach((level, index) => {
       const pointer = `/orders/${id}/levels/${index}`;
@@ -327,6 +332,8 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
       misfit(at, `${name} cannot be ${deeds[key].done}: it is a ${kind}.`);
     }
   }
+  if ('slot' in when && !('place' in owner && document.places[owner.place]!.kind === 'menu'))
+    misfit('/when/slot', 'Saved games are picked in a menu alone.');
   const holds = 'holds' in when ? text('/when/holds', when.holds, (expression) => isCondition(expression, scope)) : undefined;
   const choosing = scopeOf(document, pieces, 'choose' in when);
   const condition = rule.if === undefined ? undefined : text('/if', rule.if, (expression) => isCondition(expression, choosing));

@@ -1,12 +1,12 @@
 /** A document made ready for play: its rules parsed, and by place those that apply. */
 import {
+  homeOf,
   levelsOf,
   own,
   type FlowDocument,
   type Id,
   type Level,
   type Piece,
-  type Place,
   type Seconds,
   type Renewal,
   type Trigger,
@@ -85,12 +85,6 @@ export const askedBeside = ({ expectations, objectives }: Flow): { place: Id; co
   ...expectations,
   ...objectives
 ];
-
-function homeOf(document: FlowDocument): Id | undefined {
-  const fits = (place: Place | undefined) => place?.kind === 'menu' && !place.rules.some((rule) => 'choose' in rule.when);
-  if (fits(own(document.places, document.start))) return document.start;
-  return Object.keys(document.places).find((id) => fits(document.places[id]));
-}
 
 /** The rules read in a place, those that name a piece the bottom level lacks left out (section 3). */
 function applying(document: FlowDocument, rules: Map<Id, FittingRule>, id: Id, bottomId: Id): Applying {

@@ -2,10 +2,12 @@
 import { own, type Draw, type Event, type EventKind, type Id, type With } from '../document/types.ts';
 import { secondsOf } from '../document/numbers.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
-import { fullPieces, happen, initialOrders, initialValues } from './effects.ts';
+import { happen } from './effects.ts';
 import type { FittingRule } from './fit.ts';
 import { defaultEntry, type Flow } from './flow.ts';
+import { fullPieces, initialOrders, initialValues } from './initial.ts';
 import { enterAfresh, go, resolve } from './move.ts';
+import { asksFor, isUsed } from './slots.ts';
 import { active, copyState, type State } from './state.ts';
 import { leftMap, Turn, type Watcher } from './turn.ts';
 import { eventKind, waitsFor } from '../vocabulary/triggers.ts';
@@ -107,7 +109,10 @@ function initialState(flow: Flow): State {
     orders: initialOrders(document),
     current: null,
     bookmark: null,
-    stale: {}
+    stale: {},
+    slot: 0,
+    picked: null,
+    slots: {}
   };
 }
 
@@ -149,7 +154,8 @@ function settled(turn: Turn, first: () => void): Omit<Result, 'draws'> {
   const { state, arrival } = turn;
   // once a level has been entered afresh and has settled, nothing is stale any more (section 6)
   if (arrival && turn.bottomLevel()) {
-    arrival.stale = Object.keys(state.stale);
+    // who comes back to what was played has its values on purpose, unless they are another game's
+    arrival.stale = Object.keys(state.stale).filter((id) => !arrival.back || state.stale[id] === 'slot');
     state.stale = {};
   }
   const settledIn = state.stack.filter((frame) => turn.frames.has(frame)).map(({ place }) => place);
@@ -183,6 +189,15 @@ const respond: { [K in EventKind]: (turn: Turn, event: With<Event, K>) => void }
     read(
       turn,
       turn.listening('defeat', (when) => when.defeat === defeat)
+    );
+  },
+  slot(turn, { slot }) {
+    const { flow, state } = turn;
+    const used = isUsed(flow, state, slot);
+    state.picked = slot;
+    read(
+      turn,
+      turn.listening('slot', (when) => asksFor(when.slot, used))
     );
   },
   choose(turn, { choose, rule }) {
@@ -258,6 +273,8 @@ function fire(turn: Turn, rule: FittingRule): boolean {
     return false;
   }
   turn.queue.splice(0, waiting);
+  if (destination.kind === 'afresh' && destination.word === 'resume')
+    turn.watcher.resumes?.(rule, !destination.saved!.bookmark.thisRun);
   turn.watcher.moving?.(rule, destination.kind === 'back' ? null : destination.place, destination.kind === 'afresh', turn);
   if (go(turn, rule, destination)) read(turn, turn.applying().by.arrive);
   return true;

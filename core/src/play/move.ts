@@ -1,6 +1,6 @@
 /** Where a rule leads and what going there does (docs/flow-format.md, section 5). */
 import { own, type Id, type Level, type MoveTarget, type Target } from '../document/types.ts';
-import { initialValues } from './effects.ts';
+import { initialValues } from './initial.ts';
 import { targetMisfit, type FittingRule } from './fit.ts';
 import { defaultEntry, piecesThatRenew, type Flow } from './flow.ts';
 import { along, rowOf, type Along } from './orders.ts';
@@ -126,6 +126,7 @@ export function enterAfresh(turn: Turn, destination: Destination & { kind: 'afre
   const frame = { place: id, phase: 0, ticks: {}, held: {}, over: false };
   turn.frames.add(frame);
   state.stack = [frame];
+  state.picked = null;
   state.pieces = {};
   if (saved?.load) bringBack(state, saved.bookmark);
   if (place.kind === 'level') enterLevel(turn, place, destination);
@@ -164,5 +165,5 @@ function bringBack(state: State, bookmark: Bookmark): void {
 
 /** An ending or home was entered afresh: what is not initial now stems from an earlier run (section 6). */
 function markStale(flow: Flow, state: State): void {
-  for (const id in state.run) if (state.run[id] !== flow.document.variables[id]!.initial) state.stale[id] = true;
+  for (const id in state.run) if (state.run[id] !== flow.document.variables[id]!.initial) state.stale[id] ??= 'run';
 }

@@ -27,6 +27,15 @@ export interface OrderProgress {
 /** What `left` is, by level and piece. */
 export type Left = Record<Id, Record<Id, number>>;
 
+/** What a slot of saved games holds: all that outlasts a run. */
+export interface Progress {
+  won: Record<Id, true>;
+  bookmark: Bookmark | null;
+  latest: State['latest'];
+  kept: Record<Id, Value>;
+  keptPieces: Left;
+}
+
 /** The values of a save: what `load` brings back. */
 export interface Bookmark {
   level: Id;
@@ -61,8 +70,12 @@ export interface State {
   orders: Record<Id, OrderProgress>;
   current: Id | null;
   bookmark: Bookmark | null;
-  /** Run variables whose value stems from an earlier run. */
-  stale: Record<Id, true>;
+  /** Run variables whose value stems from an earlier run; `slot`: from that of another saved game. */
+  stale: Record<Id, 'run' | 'slot'>;
+  /** The slot that is played, which slot is picked (until a place is entered afresh), and what the slots that are not in hand hold. */
+  slot: number;
+  picked: number | null;
+  slots: Record<number, Progress>;
 }
 
 export const active = (state: State): Frame => state.stack[state.stack.length - 1]!;
@@ -80,7 +93,7 @@ export function copyOrders(orders: Record<Id, OrderProgress>): Record<Id, OrderP
   return copy;
 }
 
-/** A copy that can be changed without touching the original. Bookmarks and bags are never changed in place, so they are shared. */
+/** A copy that can be changed without touching the original. Bookmarks, slots and bags are never changed in place, so they are shared. */
 export function copyState(state: State): State {
   return {
     stack: state.stack.map((frame) => ({ ...frame, ticks: { ...frame.ticks }, held: { ...frame.held } })),
@@ -96,13 +109,17 @@ export function copyState(state: State): State {
     orders: copyOrders(state.orders),
     current: state.current,
     bookmark: state.bookmark,
-    stale: { ...state.stale }
+    stale: { ...state.stale },
+    slot: state.slot,
+    picked: state.picked,
+    slots: state.slots
   };
 }
 
 /**
  * A text that two states share exactly when they are the same state. Maps that are filled once and for all keep their
- * key order; the sets grow in any order and are sorted.
+ * key order; the sets grow in any order and are sorted. What slots hold that are not in hand is left out: of these the checks
+ * take up only one that was never used (`isChecked`).
  */
 export function keyOf(state: State): string {
   return JSON.stringify([
@@ -136,7 +153,9 @@ export function keyOf(state: State): string {
       ordersKey(state.bookmark.orders),
       state.bookmark.current
     ],
-    Object.keys(state.stale).sort()
+    Object.entries(state.stale).sort(),
+    state.slot,
+    state.picked
   ]);
 }
 

@@ -1,9 +1,11 @@
 /** One event being handled: the state as it changes, the signals waiting, the draws made, and who watches. */
 import type { Draw, Id, Level, Trigger, TriggerKind, With } from '../document/types.ts';
+import type { Had } from '../language/ast.ts';
 import type { Reading, Value } from '../language/evaluate.ts';
 import type { FittingRule } from './fit.ts';
 import { renewalOf, type Flow, type Listening } from './flow.ts';
 import { along } from './orders.ts';
+import { isUsed } from './slots.ts';
 import { active, bottom, type Frame, type State } from './state.ts';
 import { usedUp, countOf } from '../vocabulary/pieces.ts';
 
@@ -25,6 +27,10 @@ export interface Watcher {
   /** A place has been entered, afresh or opened over another; its arrive rules have not been read. */
   entered?(place: Id, afresh: boolean, turn: Turn): void;
   stranded?(rule: FittingRule, turn: Turn): void;
+  /** A rule is about to go back to what was saved: `earlier` where that was in an earlier run. */
+  resumes?(rule: FittingRule, earlier: boolean): void;
+  /** A rule does something with the picked slot, whether or not one is picked. */
+  usesSlot?(rule: FittingRule, turn: Turn): void;
   /** A 201st rule was about to fire. */
   unsettled?(rule: FittingRule, turn: Turn): void;
 }
@@ -98,7 +104,8 @@ export function readingOf(flow: Flow, state: State, candidate?: Reading['candida
     count: (piece) => countOf((document.places[bottom(state).place] as Level).pieces[piece]!),
     won: (level) => level in state.won,
     last: state.last,
-    has: (move, order) => along(flow, state, move, order) !== undefined,
+    has: (what, order) => had[what](flow, state, order),
+    saved: state.bookmark?.progress ?? 0,
     wins: (id) => {
       const group = Object.hasOwn(document.groups, id);
       const levels = group
@@ -109,6 +116,13 @@ export function readingOf(flow: Flow, state: State, candidate?: Reading['candida
     candidate
   };
 }
+
+const had: Record<Had, (flow: Flow, state: State, order: Id | undefined) => boolean> = {
+  next: (flow, state, order) => along(flow, state, 'next', order) !== undefined,
+  previous: (flow, state, order) => along(flow, state, 'previous', order) !== undefined,
+  save: (_, { bookmark }) => bookmark !== null,
+  slot: (flow, state) => state.picked !== null && isUsed(flow, state, state.picked)
+};
 
 export function valueOf(flow: Flow, state: State, id: Id): Value {
   return state[flow.document.variables[id]!.scope][id]!;

@@ -1,6 +1,6 @@
 /** Findings about what is listed: signals, orders, values, groups. */
 import { loadRows, measures } from '../sheet/loads.ts';
-import { renumber, setLimit } from '../document/edits/levels.ts';
+import { progressFromOrder, renumber, setLimit } from '../document/edits/levels.ts';
 import { removeListed } from '../document/edits/lists.ts';
 import { completeRows, shuffledRows } from '../document/edits/orders.ts';
 import { changeVariable, removeVariable } from '../document/edits/parts.ts';
@@ -171,6 +171,8 @@ const secondGame: Offers = (document, { subject }) => {
   return [named(`Begin ${variable.name} with each run`, changeVariable(document, subject, { ...variable, scope: 'run' }))];
 };
 
+const progressFalls: Offers = (document, { subject }) => [named('Progress from the order', progressFromOrder(document, subject))];
+
 export const listRepairs = {
   'signal-heard': signalHeard,
   'signal-raised': signalRaised,
@@ -179,6 +181,7 @@ export const listRepairs = {
   'variable-used': variableUsed,
   'value-clamped': valueClamped,
   'name-number': nameNumber,
+  'progress-falls': progressFalls,
   'load-limit': loadLimit,
   'gain-kept': gainKept,
   'second-game': secondGame

@@ -26,7 +26,7 @@ import { same } from '../document/patch.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { rulesTo } from '../play/leading.ts';
 import { placeKinds } from '../vocabulary/places.ts';
-import { placeName, counted, secondsWords, variableName } from '../words/words.ts';
+import { placeName, counted, haveWords, secondsWords, variableName } from '../words/words.ts';
 import { named, type Offers } from './offers.ts';
 
 const rest = ({ id: _id, ...rule }: Rule) => rule;
@@ -64,21 +64,26 @@ const neverStranded: Offers = (document, { subject: id }) => {
   const home = prepare(document).home;
   const won = go.move === 'next' ? endingOf(document, 'won') : undefined;
   if (won !== undefined) found.push(...otherwiseTo(document, id, won));
-  if (go.move === 'next' || go.move === 'previous') {
+  const asked =
+    go.move === 'next' || go.move === 'previous' ? go.move : go.move === 'resume' || go.move === 'load' ? 'save' : undefined;
+  if (asked) {
     const asks = print({
       kind: 'has',
-      move: go.move,
+      what: asked,
       ...(go.order !== undefined && { order: go.order }),
       at: { start: 0, end: 0 }
     });
-    const only = `Only while there is a ${go.move} level`;
+    const only = `Only while ${haveWords[asked]}`;
     // only a control can be used once more when there is one
     if ('press' in rule.when) found.push(changeRule(document, id, { ...rest(rule), if: bothOf(rule.if, asks) }, only));
   }
   if (home !== undefined) found.push(...otherwiseTo(document, id, home));
   if (go.move === 'resume' || go.move === 'load' || go.move === 'again') {
     const to: Target = { ...go, else: { move: go.move === 'again' ? 'first' : 'again' } };
-    found.unshift(
+    // a control that goes on where nothing is saved is better not there
+    found.splice(
+      asked && 'press' in rule.when ? 1 : 0,
+      0,
       changeRule(
         document,
         id,
@@ -364,6 +369,26 @@ const lostElsewhere: Offers = (document, { subject: id }) => {
   return [together(document, 'Start the lost level again instead', ...changed)];
 };
 
+/** A new run that goes back to an old save: the save is forgotten where the run begins. */
+const freshSave: Offers = (document, { why = [] }) => {
+  const beginning = why.flatMap(({ rule }) => (rule === undefined ? [] : (findRule(document, rule)?.rule ?? [])));
+  const forgetting = beginning.map((rule) => (now: FlowDocument) => {
+    return changeRule(now, rule.id, { ...rest(rule), do: [...(rule.do ?? []), { forget: true }] });
+  });
+  return forgetting.length > 0 ? [together(document, 'Forget the save when a new run begins', ...forgetting)] : [];
+};
+
+const slotPicked: Offers = (document, { subject: id }) => {
+  const { rule, owner } = findRule(document, id)!;
+  const left = (rule.do ?? []).filter((effect) => !('slot' in effect));
+  const without = changeRule(document, id, { ...rest(rule), do: left.length > 0 ? left : undefined }, 'Leave the slots alone');
+  const picks = 'place' in owner && document.places[owner.place]!.kind === 'menu';
+  return [
+    ...(picks ? [changeRule(document, id, { ...rest(rule), when: { slot: 'any' } }, 'Do it when a slot is picked')] : []),
+    without
+  ];
+};
+
 export const ruleRepairs = {
   'never-stranded': neverStranded,
   'rule-fires': ruleFires,
@@ -375,5 +400,7 @@ export const ruleRepairs = {
   'shared-overridden': sharedOverriding,
   'number-skipped': numberSkipped,
   'wait-too-short': waitTooShort,
-  'lost-elsewhere': lostElsewhere
+  'lost-elsewhere': lostElsewhere,
+  'fresh-save': freshSave,
+  'slot-picked': slotPicked
 };

@@ -56,7 +56,16 @@ export const families = [
   {
     id: 'values',
     words: 'values right',
-    checks: ['expectation', 'fresh-start', 'variable-used', 'value-clamped', 'gain-kept', 'second-game']
+    checks: [
+      'expectation',
+      'fresh-start',
+      'fresh-save',
+      'slot-picked',
+      'variable-used',
+      'value-clamped',
+      'gain-kept',
+      'second-game'
+    ]
   },
   {
     id: 'parts',
@@ -68,6 +77,7 @@ export const families = [
       'name-number',
       'order-complete',
       'order-repeats',
+      'progress-falls',
       'load-limit',
       'accepted-unused'
     ]
@@ -77,7 +87,7 @@ export const families = [
 export type Family = (typeof families)[number]['id'];
 
 /** That one rule of many never fires is no word on the place. */
-const ofRules: readonly string[] = ['never-stranded', 'fresh-start'] satisfies CheckName[];
+const ofRules: readonly string[] = ['never-stranded', 'fresh-start', 'fresh-save', 'slot-picked'] satisfies CheckName[];
 
 /** What a set of verdicts comes to. */
 export function markOf(verdicts: Verdict[]): Mark | undefined {

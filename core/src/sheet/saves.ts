@@ -1,5 +1,5 @@
 /** Where a flow saves, along an order: the chain of checkpoints with their progress. */
-import { levelsOf, own, type FlowDocument, type Id, type Level } from '../document/types.ts';
+import { levelsOf, own, type FlowDocument, type Id, type Level, type Piece } from '../document/types.ts';
 import { piecesThatRenew } from '../play/flow.ts';
 import { rulesReadIn } from '../play/reading.ts';
 
@@ -25,6 +25,35 @@ export function savePoints(document: FlowDocument, order: Id): SavePoint[] {
       highest = Math.max(highest, point.progress);
     }
   return points;
+}
+
+/** What a level, or a checkpoint in it, gives as progress; `behind` where something before it in the order gave more, and how much. */
+export interface ProgressPoint {
+  level: Id;
+  piece: Piece | undefined;
+  progress: number;
+  behind?: number;
+}
+
+/** The progress along an order: of each level, then of its checkpoints; none where nothing gives any. */
+export function progressAlong(document: FlowDocument, order: Id): ProgressPoint[] {
+  const levels = document.orders[order]!.levels.flatMap((id): [Id, Level][] => {
+    const level = own(document.places, id);
+    return level?.kind === 'level' ? [[id, level]] : [];
+  });
+  const given = levels.flatMap(([id, level]) => [
+    { level: id, piece: undefined, own: level.progress, progress: level.progress ?? 0 },
+    ...Object.values(level.pieces)
+      .filter(({ kind }) => kind === 'checkpoint')
+      .map((piece) => ({ level: id, piece, own: piece.progress, progress: piece.progress ?? level.progress ?? 0 }))
+  ]);
+  if (given.every((point) => point.own === undefined)) return [];
+  let highest = 0;
+  return given.map(({ level, piece, progress }) => {
+    const behind = progress < highest ? { behind: highest } : {};
+    highest = Math.max(highest, progress);
+    return { level, piece, progress, ...behind };
+  });
 }
 
 /** The rules that save in a level, in reading order. */

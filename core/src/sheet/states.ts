@@ -39,7 +39,7 @@ export function stateRows(document: FlowDocument, { level, variable, choices }: 
   for (const { rule, owner } of rulesReadIn(document, level)) {
     const { when } = rule;
     if ('arrive' in when || 'choose' in when) continue;
-    const key = JSON.stringify({ ...when, key: undefined });
+    const key = JSON.stringify({ ...when, key: undefined, idle: undefined });
     let row = rows.get(key);
     if (!row) {
       const answers = new Map(choices.map((choice): [Id, Rule[]] => [choice, []]));

@@ -48,6 +48,8 @@ export interface Line {
   met: Id[];
   /** What became of the saved game where a rule saved, or where it is gone: a rule can also find nothing further on. */
   save: 'saved' | 'kept' | 'gone' | undefined;
+  /** The slot in which play goes on from here, where that is another. */
+  slot: number | undefined;
   /** Rules whose target did not resolve. */
   stranded: Id[];
   /** The state after it; undefined where the event never settles and so has none. */
@@ -200,6 +202,7 @@ function emptyLine(step: Step, before: State | undefined): Line {
     pieces: [],
     met: [],
     save: undefined,
+    slot: undefined,
     stranded: [],
     state: undefined
   };
@@ -246,6 +249,7 @@ function noteChanges(flow: Flow, before: State, state: State, line: Line): void 
     if (from !== to) line.values.push({ variable, from, to });
   }
   line.save = saveOf(flow.document, before, state, line);
+  if (before.slot !== state.slot) line.slot = state.slot;
   const stays = !line.entered.includes(bottom(state).place);
   const met = new Set(metIn(flow, before));
   line.met = [...new Set([...line.met, ...(stays ? metIn(flow, state) : [])])].filter((id) => !met.has(id));
@@ -256,6 +260,8 @@ function noteChanges(flow: Flow, before: State, state: State, line: Line): void 
 }
 
 function saveOf(document: FlowDocument, before: State, state: State, { fired }: Line): Line['save'] {
+  // of another slot's nothing was lost or saved
+  if (before.slot !== state.slot) return undefined;
   if (before.bookmark && !state.bookmark) return 'gone';
   const saves = fired.some((id) => findRule(document, id)?.rule.do?.some((effect) => 'save' in effect));
   if (!saves || !state.bookmark) return undefined;

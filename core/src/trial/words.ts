@@ -39,6 +39,7 @@ export function outcomeWords(document: FlowDocument, line: Line): string {
   if (line.save === 'saved') said.push(`saved: ${bookmarkWords(document, bookmark!)}`);
   if (line.save === 'kept') said.push(`nothing saved: the save at ${placeName(document, bookmark!.level)} is as far on`);
   if (line.save === 'gone') said.push('the saved game is gone');
+  if (line.slot !== undefined) said.push(`plays on in slot ${line.slot + 1}`);
   for (const rule of line.stranded) said.push(`stranded: ${wordsOf(document, rule)} leads nowhere`);
   if (said.length > 0) return said.join('; ');
   return line.fired.length > 0 ? 'no visible change' : whyNothing(document, line);

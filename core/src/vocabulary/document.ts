@@ -9,6 +9,7 @@ export const documentParts: Record<keyof FlowDocument, 'one' | 'map' | 'list'> =
   brief: 'one',
   start: 'one',
   limit: 'one',
+  saves: 'one',
   variables: 'map',
   numbers: 'map',
   signals: 'map',

@@ -38,6 +38,12 @@ export const effects: { [K in EffectKind]: EffectEntry<With<Act, K>> } = {
     label: 'save',
     words: ({ save }) => (save === 'forward' ? 'save, if further on' : 'save')
   },
+  slot: {
+    value: constant('take', 'put', 'clear'),
+    label: 'use the picked slot',
+    words: ({ slot }) =>
+      ({ take: 'play on in the picked slot', put: 'save into the picked slot', clear: 'clear the picked slot' })[slot]
+  },
   forget: { value: constant(true), label: 'forget the save', words: () => 'forget the save' },
   erase: { value: constant(true), label: 'erase all progress', words: () => 'erase all progress' }
 };

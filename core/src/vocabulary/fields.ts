@@ -9,6 +9,8 @@ export type Field =
   | { is: 'name' }
   | { is: 'seconds' }
   | { is: 'count' }
+  /** The number of a slot, from 0. */
+  | { is: 'slot' }
   /** A text of the condition language: one that is true or false, or one that gives a value. */
   | { is: 'condition' }
   | { is: 'expression' }

@@ -97,7 +97,7 @@ const done = <K extends DeedKind>(deed: K): TriggerEntry<Record<K, Id>> => ({
 export const triggers: { [K in TriggerKind]: TriggerEntry<With<Trigger, K>> } = {
   press: {
     value: { is: 'name' },
-    may: { key: { is: 'name' } },
+    may: { key: { is: 'name' }, idle: constant('hidden', 'dimmed') },
     label: 'a button or key is pressed',
     words: ({ press }) => `when ${press} is pressed`
   },
@@ -121,6 +121,11 @@ export const triggers: { [K in TriggerKind]: TriggerEntry<With<Trigger, K>> } = 
   },
   arrive: { value: constant(true), label: 'the player arrives', words: () => 'on arrival' },
   hear: { value: id('signal'), label: 'a signal is raised', words: ({ hear }, say) => `when ${say.signal(hear)} is raised` },
+  slot: {
+    value: constant('used', 'empty', 'any'),
+    label: 'a saved game is picked',
+    words: ({ slot }) => `when ${{ used: 'a used slot', empty: 'an empty slot', any: 'a slot' }[slot]} is picked`
+  },
   choose: {
     value: id('order'),
     label: 'a level is chosen',
@@ -153,6 +158,7 @@ export const events: { [K in EventKind]: EventEntry<With<Event, K>> } = {
   touch: { ...doing('touch'), may: { side }, words: ({ touch, side }, say) => `touch ${say.piece(touch)}${fromSide(side)}` },
   collect: doing('collect'),
   defeat: doing('defeat'),
+  slot: { value: { is: 'slot' }, words: ({ slot }) => `pick slot ${slot + 1}` },
   choose: { value: id('place'), may: { rule: id('rule') }, words: ({ choose }, say) => `choose ${say.place(choose)}` },
   every: { value: { is: 'seconds' }, words: ({ every }, say) => `wait ${say.seconds(every)}` },
   time: { value: constant(true), words: () => 'let the next deadline pass' }

@@ -15,7 +15,7 @@ import {
   type Variable
 } from '../document/types.ts';
 import { valueNamed } from '../document/values.ts';
-import type { Expression } from '../language/ast.ts';
+import type { Expression, Had } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { effectSaid } from '../vocabulary/effects.ts';
 import type { Say } from '../vocabulary/fields.ts';
@@ -120,10 +120,12 @@ export function expressionWords(document: FlowDocument, owner: Owner, expression
     case 'last':
       return `the last attempt was ${expression.which}`;
     case 'has': {
-      const along =
-        expression.order === undefined ? '' : ` in ${own(document.orders, expression.order)?.name ?? expression.order}`;
-      return `there is a ${expression.move} level${along}`;
+      const { what, order } = expression;
+      const along = order === undefined ? '' : ` in ${own(document.orders, order)?.name ?? order}`;
+      return `${haveWords[what]}${along}`;
     }
+    case 'saved':
+      return 'the saved progress';
     case 'all': {
       const piece = pieceFor(document, owner, expression.of);
       return piece ? allTakenWords(piece) : `all of ${listName(document, expression.of)} is won`;
@@ -136,6 +138,14 @@ export function expressionWords(document: FlowDocument, owner: Owner, expression
       return 'its number';
   }
 }
+
+/** What is asked by `has(…)`. */
+export const haveWords: Record<Had, string> = {
+  next: 'there is a next level',
+  previous: 'there is a previous level',
+  save: 'there is a saved game',
+  slot: 'the picked slot is used'
+};
 
 /** The name of a group, else of an order. */
 const listName = (document: FlowDocument, id: Id) => own(document.groups, id)?.name ?? own(document.orders, id)?.name ?? id;

@@ -25,6 +25,7 @@ class Tally {
     if (needsOf(prepare(document)).merged.size > 0) used.add('merged');
     if (document.places.quay_twin) used.add('twins');
     if (/\bhas\(/.test(JSON.stringify(document))) used.add('has');
+    if (/\bhas\((save|slot)|saved\(/.test(JSON.stringify(document))) used.add('has saved');
     for (const place of Object.values(document.places)) {
       if (place.kind === 'level' && Object.keys(place.objectives).length > 0) used.add('objective');
       if (['after', 'every'].every((kind) => place.rules.some(({ when }) => kind in when))) used.add('clock and deadline');
@@ -62,7 +63,18 @@ export function pool(half: 1 | 2, expected: { compared: number; replayed: number
         ...effectKinds.map((kind) => `do ${kind}`),
         ...moveKinds.map((kind) => `go ${kind}`)
       ];
-      for (const kind of [...kinds, 'fixed', 'table', 'bag', 'merged', 'twins', 'objective', 'clock and deadline', 'has'])
+      for (const kind of [
+        ...kinds,
+        'fixed',
+        'table',
+        'bag',
+        'merged',
+        'twins',
+        'objective',
+        'clock and deadline',
+        'has',
+        'has saved'
+      ])
         expect(tally.of(kind), kind).to.be.greaterThan(numRuns / 100);
     }).timeout(60 * 60_000);
 

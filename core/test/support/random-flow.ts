@@ -53,7 +53,10 @@ const comparison = fc.oneof(
     'has(next)',
     'not has(previous)',
     'has(next, night)',
-    'has(next, sack)'
+    'has(next, sack)',
+    'has(save)',
+    'not has(slot)',
+    'saved(progress) >= 10'
   )
 );
 const condition = fc.oneof(
@@ -108,6 +111,7 @@ const effects: Record<EffectKind, Weighed> = {
   draw: one(1, { draw: 'night' }, { draw: 'sack' }),
   begin: one(0.2, { begin: 'run' }),
   save: one(0.4, { save: 'always' }, { save: 'forward' }),
+  slot: one(1, { slot: 'take' }, { slot: 'take' }, { slot: 'put' }, { slot: 'clear' }),
   forget: one(0.2, { forget: true }),
   erase: one(0.2, { erase: true })
 };
@@ -133,6 +137,7 @@ const triggers: Record<Exclude<TriggerKind, 'choose'>, Weighed> = {
   after: one(2, { after: 1 }, { after: 2 }, { after: 'pace' }),
   every: one(1.5, { every: 0.6 }, { every: 1 }, { every: 'pace' }, { every: 0.0015 }),
   arrive: one(1, { arrive: true }),
+  slot: one(1, { slot: 'used' }, { slot: 'empty' }, { slot: 'any' }),
   hear: one(2, { hear: 'alarm' }, { hear: 'echo' }),
   holds: of(
     2,
@@ -204,17 +209,19 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
     listed: fc.shuffledSubarray(levels, { minLength: 1 }),
     /** Rules that make most documents worth playing: a way in, a way on and a way back. */
     backbone: fc.tuple(often, often, often),
+    slots: fc.constantFrom(undefined, 2, 3),
     rows: fc.array(fc.array(fc.constantFrom(...levels), { minLength: 1, maxLength: 3 }), { minLength: 1, maxLength: 2 })
   })
   .map((parts) => {
     let ids = 0;
-    const finish = (rules: object[], inLevel: boolean) =>
+    const finish = (rules: object[], inLevel: boolean, inMenu = false) =>
       (rules as LooseRule[]).map((each) => {
         const targets = each.go ? [each.go, ...(each.go.else ? [each.go.else] : [])] : [];
         const mayResult =
           inLevel && targets.length > 0 && targets.every(({ move }) => move !== 'back') && !('choose' in each.when);
         // what can only happen in a level would set the rule aside elsewhere
-        const when = !inLevel && deedOf(each.when as Trigger) ? { press: 'B' } : each.when;
+        const impossible = (!inLevel && deedOf(each.when as Trigger)) || (!inMenu && 'slot' in each.when);
+        const when = impossible ? { press: 'B' } : each.when;
         return clean({ id: `r${ids++}`, ...each, when, result: mayResult ? each.result : undefined });
       });
     const [wayIn, wayOn, wayBack] = parts.backbone;
@@ -230,7 +237,7 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
       if (!parts.used[index] && id !== parts.start && id !== 'quay') return;
       const base = {
         name: id,
-        rules: finish([...parts.placeRules[index]!, ...backbone(id, level >= 0)], level >= 0),
+        rules: finish([...parts.placeRules[index]!, ...backbone(id, level >= 0)], level >= 0, id === 'title' || id === 'pause'),
         ...(index % 2 === 0 && parts.expects ? { expects: [parts.expects] } : {})
       };
       if (level >= 0) {
@@ -260,6 +267,7 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
       version: 1,
       name: 'Random',
       start: parts.start,
+      ...(parts.slots && { saves: { slots: parts.slots } }),
       variables: {
         lives: { name: 'Lives', type: 'number', initial: 2, min: 0, max: 2, scope: lives },
         oil: { name: 'Oil', type: 'number', initial: 0, min: -1, max: 1, scope: oil },

@@ -230,12 +230,17 @@ export function removeAsset(document: FlowDocument, asset: Id): Change {
 export function progressFromOrder(document: FlowDocument, order: Id): Change {
   const { levels, name } = document.orders[order]!;
   const edits = levels.map((id, index) => (now: FlowDocument) => {
-    const before = (now.places[id] as Level | undefined)?.progress;
-    const value = Math.floor((100 * index) / levels.length);
-    const path = `/places/${id}/progress`;
-    if (!now.places[id] || (before ?? 0) === value) return change(now, '', []);
+    const level = own(now.places, id);
+    if (level?.kind !== 'level') return change(now, '', []);
+    const at = (share: number) => Math.floor((100 * (index + share)) / levels.length);
+    const checkpoints = Object.entries(level.pieces).filter(([, { kind }]) => kind === 'checkpoint');
+    // those of a level rise as well where one of them says its own
+    const rising = checkpoints.some(([, { progress }]) => progress !== undefined) ? checkpoints : [];
     return change(now, '', [
-      value === 0 ? { op: 'remove', path } : { op: before === undefined ? 'add' : 'replace', path, value }
+      ...fieldOperations(`/places/${id}/progress`, level.progress, at(0) || undefined),
+      ...rising.flatMap(([piece, { progress }], n) =>
+        fieldOperations(`/places/${id}/pieces/${piece}/progress`, progress, at((n + 1) / (rising.length + 1)))
+      )
     ]);
   });
   return together(document, `Progress as ${name} goes on`, ...edits);

@@ -29,6 +29,9 @@ export class Evidence implements Witness {
     unmet: new Map() as Facts['unmet'],
     judged: new Set() as Facts['judged'],
     wonByRemoval: new Map() as Facts['wonByRemoval'],
+    resumed: new Set<Id>(),
+    resumedEarlier: new Map() as Facts['resumedEarlier'],
+    unpicked: new Map() as Facts['unpicked'],
     carried: new Map() as Facts['carried'],
     clamped: new Map() as Facts['clamped']
   };
@@ -125,6 +128,17 @@ export class Evidence implements Witness {
 
   winsByRemoval(rule: number): void {
     this.first(this.found.wonByRemoval, this.rules[rule]!);
+  }
+
+  resumes(rule: number, earlier: boolean): void {
+    const { resumed, resumedEarlier } = this.found;
+    const id = this.rules[rule]!;
+    resumed.add(id);
+    if (earlier) this.first(resumedEarlier, id);
+  }
+
+  unpicked(rule: number): void {
+    this.first(this.found.unpicked, this.rules[rule]!);
   }
 
   /** Some objective has not been met yet. */
@@ -309,6 +323,9 @@ export class Evidence implements Witness {
     | 'unmet'
     | 'judged'
     | 'wonByRemoval'
+    | 'resumed'
+    | 'resumedEarlier'
+    | 'unpicked'
     | 'carried'
     | 'clamped'
     | 'rules'

@@ -323,15 +323,17 @@ class PackedExploration implements PackedWatcher {
   /** Some variable is stale after the event. */
   private isStale(): boolean {
     const { v, mayBeStale } = this.machine;
-    return mayBeStale && this.stale.some((slot) => v[slot] === 1);
+    return mayBeStale && this.stale.some((slot) => v[slot] !== 0);
   }
 
   /** A level was entered afresh and has settled: what is stale is a finding of the rule that led here, and then fresh. */
   private freshen(): void {
     const { machine, stale } = this;
     const { v, at, arrival } = machine;
-    if (arrival >= 0 && !machine.arrivedBack) {
-      const carried = [...at.variables].filter(([, variable]) => stale.includes(variable.stale) && v[variable.stale] === 1);
+    // who comes back to what was played has its values on purpose, unless they are another game's
+    const least = machine.arrivedBack ? 2 : 1;
+    const carried = [...at.variables].filter(([, { stale: slot }]) => stale.includes(slot) && v[slot]! >= least);
+    if (arrival >= 0 && carried.length > 0) {
       this.evidence.carries(
         arrival,
         carried.map(([id]) => id)

@@ -1,5 +1,5 @@
 /** Conditions and expressions as code over slots. Only numbers get into the code. */
-import type { Expression } from '../../language/ast.ts';
+import type { Expression, Had } from '../../language/ast.ts';
 import { arithmetic } from '../../language/evaluate.ts';
 import { generate } from './generate.ts';
 import { js, onSlots, print, type Code } from './instructions.ts';
@@ -13,7 +13,8 @@ export interface Names {
   won(level: string): Code;
   wins(of: string): { code: Code; max: number };
   last(which: 'won' | 'lost'): Code;
-  has(move: 'next' | 'previous', order?: string): Code;
+  has(what: Had, order?: string): Code;
+  saved: Code;
   /** A number that stands for a choice id everywhere, and by variable the numbers of its values. */
   choice(id: string): number;
   choices: Int32Array[];
@@ -86,7 +87,9 @@ export function codeOf(expression: Expression, names: Names): BoundedCode {
     case 'last':
       return flag(names.last(expression.which));
     case 'has':
-      return flag(names.has(expression.move, expression.order));
+      return flag(names.has(expression.what, expression.order));
+    case 'saved':
+      return { code: names.saved, min: 0, max: 100 };
     case 'all':
     case 'count':
       throw new Error(`${expression.kind}(${expression.of}) is not spelled out`);

@@ -11,6 +11,7 @@ import {
 import { secondsOf } from '../../document/numbers.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import type { Applying, Listening } from '../../play/flow.ts';
+import { asksFor, slotsOf } from '../../play/slots.ts';
 import { joined, js, slot as slotOf, type Code } from './instructions.ts';
 import type { Layout } from './layout.ts';
 import type { Self } from './own.ts';
@@ -30,7 +31,10 @@ export interface Happening {
   ticks?: { clock: number; before: number };
   /** The progress of the checkpoint that is touched. */
   progress?: number;
-  rules: { matching: FittingRule[]; deadline?: number }[];
+  /** Which slot is picked, and whether it is used. */
+  picks?: { slot: number; used: Code };
+  /** Some are read only at a deadline, or only if the picked slot is used, or is not. */
+  rules: { matching: FittingRule[]; deadline?: number; used?: boolean }[];
   /** The level that the only rule goes to when it says `chosen`. */
   chosen?: number;
 }
@@ -39,8 +43,8 @@ export function happeningsOf(sheet: Sheet, { place }: Self, bottom: number): Hap
   const { at, flow } = sheet;
   const id = at.placeIds[place]!;
   const there: There = { sheet, place, level: flow.document.places[id]!, applying: flow.applying(id, at.placeIds[bottom]!) };
-  const { press, choose, every, time } = possible;
-  return [...press(there), ...deedsIn(there), ...choose(there), ...every(there), ...time(there)];
+  const { press, slot, choose, every, time } = possible;
+  return [...press(there), ...slot(there), ...deedsIn(there), ...choose(there), ...every(there), ...time(there)];
 }
 
 interface There {
@@ -56,6 +60,23 @@ const possible: Record<Exclude<EventKind, DeedKind>, (there: There) => Happening
       const matching = by.press.filter(({ rule }) => rule.when.press === press);
       return { event: { press }, when: () => true, rules: [{ matching }] };
     }),
+  // of the slots those that the checks look at: the one in hand, and while that is the first the second as never used
+  slot: ({ sheet: { at, flow, naming }, applying: { by } }) => {
+    const hand = slotOf(at.hand);
+    const rules = [true, false].map((used) => ({ used, matching: by.slot.filter(({ rule }) => asksFor(rule.when.slot, used)) }));
+    const [ofUsed, ofEmpty] = rules.map(({ matching }) => matching.length > 0) as [boolean, boolean];
+    if (by.slot.length === 0) return [];
+    const fits = (used: Code) => js`((${used}) ? ${ofUsed} : ${ofEmpty})`;
+    const first: Happening = {
+      event: { slot: 0 },
+      when: () => js`${hand} === 0 && ${fits(naming.used)}`,
+      picks: { slot: 0, used: naming.used },
+      rules
+    };
+    if (slotsOf(flow.document) === 1) return [first];
+    const used = js`(${hand} === 1 && ${naming.used})`;
+    return [first, { event: { slot: 1 }, when: () => fits(used), picks: { slot: 1, used }, rules }];
+  },
   choose: ({ sheet, applying: { by } }) => by.choose.flatMap((rule) => choices(sheet, rule)),
   every: ({ sheet: { at, flow }, applying: { by, clocks } }) =>
     clocks.map(({ seconds, written, due }, clock): Happening => {

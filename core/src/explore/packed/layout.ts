@@ -25,7 +25,7 @@ export interface VariableSlot {
   slot: number;
   initial: number;
   merged?: MergedSlot;
-  /** Whether its value stems from an earlier run; only of run variables. */
+  /** Whether its value stems from an earlier run (1), or from that of another saved game (2); only of run variables. */
   stale: number;
   /** Its copy in the bookmark; not of kept variables. */
   saved: number;
@@ -103,6 +103,10 @@ export interface Layout {
   walked: number[];
   /** By place: the first order that lists it, else the first. */
   listing: number[];
+  /** Of the saved games, which is in hand, which is picked (from 1; 0: none), and whether a level has been played in the one in hand. */
+  hand: number;
+  picked: number;
+  played: number;
   bookLevel: number;
   bookProgress: number;
   bookThisRun: number;
@@ -167,7 +171,9 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Layout {
   const placeIndex = new Map(placeIds.map((id, index) => [id, index]));
   const laying = new Laying(flow, needs, placeIds);
   const { kept, book, slots } = laying;
-  const staleAt = placeIds.map((id) => needs.staleness.places.has(id));
+  const { slots: saves } = needs;
+  // what another saved game leaves can be stale wherever play can be before a level is entered again
+  const staleAt = placeIds.map((id) => needs.staleness.places.has(id) || (saves.taken && (saves.over || !isLevel(document, id))));
 
   const stack = layStack(laying);
   const { variables, byScope, merged } = layVariables(laying, staleAt, stack.place[0]!);
@@ -184,8 +190,11 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Layout {
     ...byScope.run.map(({ slot, saved }): [number, number] => [slot, saved])
   ];
   const bookLevel = laying.saved(0, placeIds.length, 0, true);
-  const bookProgress = laying.saved(0, 100, 0, needs.forward);
-  const bookThisRun = laying.saved(0, 1, 0, needs.forward);
+  const bookProgress = laying.saved(0, 100, 0, needs.progress);
+  const bookThisRun = laying.saved(0, 1, 0, needs.thisRun);
+  const hand = laying.add(0, 1, 0, saves.other);
+  const picked = laying.add(0, 2, 0, saves.picked);
+  const played = laying.add(0, 1, 0, saves.used);
   const isKept = ({ slot }: { slot: number }) => kept.has(slot);
   const listed = Object.values(document.orders);
   return {
@@ -220,6 +229,9 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Layout {
         listed.findIndex(({ levels: each }) => each.includes(id))
       )
     ),
+    hand,
+    picked,
+    played,
     bookLevel,
     bookProgress,
     bookThisRun,
@@ -289,9 +301,9 @@ function layVariables(laying: Laying, staleAt: boolean[], bottom: number) {
     };
     const stale = assigned && variable.scope === 'run';
     found.stale =
-      stale && needs.staleness.follow.has(id)
+      stale && needs.staleness.follow.has(id) && !needs.slots.taken
         ? laying.follow(staleWhile(found.slot, initial, staleAt, bottom), 0)
-        : laying.add(0, 1, 0, stale);
+        : laying.add(0, needs.slots.taken ? 2 : 1, 0, stale);
     slots.fills(found.slot);
     variables.set(id, found);
     byScope[variable.scope].push(found);

@@ -16,6 +16,10 @@ export interface Witness {
   judges(objective: number, rule: number, met: boolean): void;
   /** A rule wins in an event in which a pickup that it counts has been removed. */
   winsByRemoval(rule: number): void;
+  /** A rule goes back to what was saved, in an earlier run or in this one. */
+  resumes(rule: number, earlier: boolean): void;
+  /** A rule does something with the picked slot while none is picked. */
+  unpicked(rule: number): void;
   /** While its rule has never been true. */
   sees(term: number, value: number | boolean): void;
 }

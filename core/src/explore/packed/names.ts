@@ -1,5 +1,6 @@
 /** What the names in conditions and expressions are as code over the slots of one flow. */
 import { isLevel, type Id, type Level } from '../../document/types.ts';
+import type { Had } from '../../language/ast.ts';
 import type { Flow } from '../../play/flow.ts';
 import type { Names } from './expressions.ts';
 import { joined, js, slot as slotOf, type Code } from './instructions.ts';
@@ -70,10 +71,28 @@ export class Naming {
         return { code: js`(${slots.length > 0 ? joined(slots, ' + ') : 0})`, max: slots.length };
       },
       last: (which) => js`(${slotOf(at.last)} === ${outcomes.indexOf(which)})`,
-      has: (move, order) => resolves(at, move, order === undefined ? undefined : Object.keys(document.orders).indexOf(order)),
+      has: (what, order) => this.has(what, order === undefined ? undefined : Object.keys(document.orders).indexOf(order)),
+      saved: slotOf(at.bookProgress),
       choice: (id) => numbers.get(id)!,
       choices: this.choices
     };
+  }
+
+  private has(what: Had, order: number | undefined): Code {
+    const { at } = this;
+    if (what === 'save') return js`(${slotOf(at.bookLevel)} !== 0)`;
+    if (what === 'slot') return js`(${slotOf(at.picked)} === ${slotOf(at.hand)} + 1 && ${this.used})`;
+    return resolves(at, what, order);
+  }
+
+  /** Whether the slot in hand is used: a level has been played, or a kept variable has not its initial value. */
+  get used(): Code {
+    const { at } = this;
+    const kept = Object.entries(this.flow.document.variables).flatMap(([id, { scope }]) => {
+      const { slot, initial } = at.variables.get(id)!;
+      return scope === 'kept' && at.keptSlot(slot) ? [js`${slotOf(slot)} !== ${initial}`] : [];
+    });
+    return js`(${joined([js`${slotOf(at.played)} !== 0`, ...kept], ' || ')})`;
   }
 
   /** Whether a level is won; what is no level never is. */

@@ -7,6 +7,7 @@ import { parts, type Expression } from '../../language/ast.ts';
 import { mergedOf } from './merging.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import { askedBeside, type Flow } from '../../play/flow.ts';
+import { slotsOf } from '../../play/slots.ts';
 import { stalenessOf, type Staleness } from './staleness.ts';
 import { usedUp } from '../../vocabulary/pieces.ts';
 
@@ -37,12 +38,27 @@ export interface Needs {
   /** Whether a save is ever read, and whether it brings the run back too. */
   bookmark: boolean;
   load: boolean;
-  /** Whether saves are compared. */
-  forward: boolean;
+  /** Whether it matters how far what was saved is, and whether it was in this run. */
+  progress: boolean;
+  thisRun: boolean;
+  /** What of the saved games; none where no rule is about them. */
+  slots: SlotNeeds;
   /** Whether a won or lost attempt can go on. */
   over: boolean;
   /** By level: the pieces whose number left is asked, or that make a difference when taken. */
   pieces(level: Id): Set<Id>;
+}
+
+export interface SlotNeeds {
+  /** Which one is picked. */
+  picked: boolean;
+  /** Whether the one in hand is used. */
+  used: boolean;
+  /** Whether play can go on in another, and whether values can be brought into it. */
+  other: boolean;
+  taken: boolean;
+  /** Whether one can be picked over a level. */
+  over: boolean;
 }
 
 export function needsOf(flow: Flow): Needs {
@@ -59,11 +75,14 @@ export function needsOf(flow: Flow): Needs {
   // what a condition asks of a move is read as if it were made
   const steps: { order?: Id }[] = [
     ...along.filter(({ move }) => move === 'next' || move === 'previous'),
-    ...asked.filter((part) => part.kind === 'has')
+    ...asked.flatMap((part) => (part.kind === 'has' && (part.what === 'next' || part.what === 'previous') ? [part] : []))
   ];
   const unnamed = [...along, ...steps].some(({ order }) => order === undefined) && orders.length > 1;
   const effects = all.flatMap(({ rule }) => rule.do ?? []);
-  const bookmark = moves.some(({ move }) => move === 'resume' || move === 'load');
+  const forward = effects.some((effect) => 'save' in effect && effect.save === 'forward');
+  const resumes = moves.some(({ move }) => move === 'resume' || move === 'load');
+  const saved = asked.some((part) => part.kind === 'saved' || (part.kind === 'has' && part.what === 'save'));
+  const bookmark = resumes || saved;
   const pieces = new Map<Id, Set<Id>>();
   const named = piecesNamed(flow, all, openable);
   return {
@@ -81,13 +100,30 @@ export function needsOf(flow: Flow): Needs {
     drawn: new Set(effects.flatMap((effect) => ('draw' in effect ? [effect.draw] : []))),
     bookmark,
     load: moves.some(({ move }) => move === 'load'),
-    forward: bookmark && effects.some((effect) => 'save' in effect && effect.save === 'forward'),
+    progress: bookmark && (forward || asked.some(({ kind }) => kind === 'saved')),
+    thisRun: bookmark && (forward || moves.some(({ move }) => move === 'resume')),
+    slots: slotsAsked(flow, asked, openable),
     over: all.some(({ rule }) => rule.result && rule.go && targetsOf(rule.go).some((target) => 'place' in target && target.over)),
     pieces(level) {
       let found = pieces.get(level);
       if (!found) pieces.set(level, (found = piecesAsked(flow, level, named)));
       return found;
     }
+  };
+}
+
+function slotsAsked({ document, rules }: Flow, asked: Expression[], openable: Id[]): SlotNeeds {
+  const all = [...rules.values()];
+  const does = new Set(all.flatMap(({ rule }) => (rule.do ?? []).flatMap((effect) => ('slot' in effect ? [effect.slot] : []))));
+  const picking = all.filter(({ rule }) => 'slot' in rule.when);
+  const conditions = asked.some((part) => part.kind === 'has' && part.what === 'slot');
+  const other = slotsOf(document) > 1 && picking.length > 0;
+  return {
+    picked: does.size > 0 || conditions,
+    used: conditions || picking.some(({ rule }) => 'slot' in rule.when && rule.when.slot !== 'any'),
+    other: other && (does.has('take') || does.has('put')),
+    taken: other && does.has('take'),
+    over: picking.some(({ owner }) => 'place' in owner && openable.includes(owner.place))
   };
 }
 

@@ -31,6 +31,9 @@ export function slotNames({ document }: Flow, at: Layout): Map<number, string> {
     name(position, `where play stands in ${id}`);
     bag?.slots.forEach((slot, n) => name(slot, `${at.placeIds[bag.levels[n]!]!} is in ${id}`));
   });
+  name(at.hand, 'the slot in hand');
+  name(at.picked, 'the picked slot, from 1');
+  name(at.played, 'a level was played in the slot in hand');
   name(at.bookLevel, 'the level that was saved');
   name(at.bookProgress, 'how far that was');
   name(at.bookThisRun, 'it was saved in this run');

@@ -182,6 +182,10 @@ ${this.heard().after}
     draw: ({ draw }) => js`orders.draw(${Object.keys(this.sheet.flow.document.orders).indexOf(draw)});`,
     begin: () => this.beginRun(),
     save: ({ save }) => this.save(save === 'forward'),
+    slot: ({ slot }, rule) => [
+      js`if (${slotOf(this.sheet.at.picked)} === 0) witness.unpicked(${this.index(rule)});\n`,
+      this.onSlot[slot]()
+    ],
     forget: () => this.forget(),
     erase: () => this.erase()
   };
@@ -269,16 +273,22 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
   private beginRun(): Code {
     const { at } = this.sheet;
     const begun = at.run.flatMap(({ slot, stale, initial }) => [this.put(slot, initial), this.put(stale, 0)]);
-    for (const { slot, count } of at.runPieces) begun.push(this.put(slot, count));
-    for (const { row, position, bag } of at.orders) {
-      if (row >= 0) begun.push(this.put(row, -1));
-      begun.push(this.put(position, -1));
-      for (const slot of bag?.slots ?? []) begun.push(this.put(slot, 0));
-    }
-    begun.push(this.put(at.current, 0), this.put(at.last, 0));
+    begun.push(this.undoRun());
     const { bookLevel, bookThisRun } = at;
     if (at.keptSlot(bookThisRun)) begun.push(js`if (${slotOf(bookLevel)} !== 0) { ${this.put(bookThisRun, 0)} }`);
     return begun;
+  }
+
+  /** Of the run all but its values goes back. */
+  private undoRun(): Code[] {
+    const { at } = this.sheet;
+    const undone = at.runPieces.map(({ slot, count }) => this.put(slot, count));
+    for (const { row, position, bag } of at.orders) {
+      if (row >= 0) undone.push(this.put(row, -1));
+      undone.push(this.put(position, -1));
+      for (const slot of bag?.slots ?? []) undone.push(this.put(slot, 0));
+    }
+    return [...undone, this.put(at.current, 0), this.put(at.last, 0)];
   }
 
   private forget(): Code {
@@ -287,34 +297,63 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
   }
 
   private erase(): Code {
+    return [this.unused(), this.beginRun()];
+  }
+
+  /** The slot in hand holds nothing; a level that is being played stays the one played last. */
+  private unused(): Code {
     const { at } = this.sheet;
-    const erased = [...at.won.map((slot) => this.put(slot, 0)), this.forget()];
+    const first = [...at.won.map((slot) => this.put(slot, 0)), this.forget()];
     if (at.keptSlot(at.latest)) {
       const elsewhere = at.levels[this.bottom] ? js`${slotOf(at.latest)} !== ${this.placed(this.bottom)} + 1` : true;
-      erased.push(js`if (${elsewhere}) { ${this.put(at.latest, 0)} }`);
+      first.push(js`if (${elsewhere}) { ${this.put(at.latest, 0)} }`);
     }
-    for (const { slot, initial } of at.kept) erased.push(this.put(slot, initial));
-    for (const { slot, count } of at.keptPieces) erased.push(this.put(slot, count));
-    return [erased, this.beginRun()];
+    if (!at.levels[this.bottom]) first.push(this.put(at.played, 0));
+    for (const { slot, initial } of at.kept) first.push(this.put(slot, initial));
+    for (const { slot, count } of at.keptPieces) first.push(this.put(slot, count));
+    return first;
+  }
+
+  /** What is done with the picked slot: another than that in hand was never used, and is so once at the most. */
+  private readonly onSlot: Record<With<Act, 'slot'>['slot'], () => Code> = {
+    take: () => {
+      const { at } = this.sheet;
+      if (!at.keptSlot(at.hand)) return '';
+      const stale = at.run.flatMap(({ slot, stale: is, initial }) =>
+        at.keptSlot(is) ? js`if (${slotOf(slot)} !== ${initial}) { ${set(is, 2)} }` : []
+      );
+      const taken = [this.unused(), this.undoRun(), stale, set(at.hand, js`${slotOf(at.picked)} - 1`)];
+      return js`if (${slotOf(at.picked)} !== 0 && ${slotOf(at.picked)} !== ${slotOf(at.hand)} + 1) { ${taken} }`;
+    },
+    put: () => {
+      const { at } = this.sheet;
+      return at.keptSlot(at.hand) ? js`if (${slotOf(at.picked)} !== 0) { ${set(at.hand, js`${slotOf(at.picked)} - 1`)} }` : '';
+    },
+    clear: () => {
+      const { at } = this.sheet;
+      return js`if (${slotOf(at.picked)} === ${slotOf(at.hand)} + 1) { ${this.erase()} }`;
+    }
+  };
+
+  /** What is told of a move back to what was saved. */
+  protected resumes(index: Code): Code {
+    return js`witness.resumes(${index}, ${slotOf(this.sheet.at.bookThisRun)} === 0); `;
   }
 
   private save(forward: boolean): Code {
     const { at } = this.sheet;
     const level = at.levels[this.bottom];
     if (!level || !at.keptSlot(at.bookLevel)) return '';
-    const kept = at.keptSlot(at.bookProgress);
-    const progress = kept ? this.progress() : 0;
-    this.writes(at.bookLevel);
+    const progress = at.keptSlot(at.bookProgress) ? this.progress() : 0;
     const copies = [
       ...at.attempt.map(({ slot, saved }) => [saved, slot]),
       ...level.attemptPieces.map(({ slot, saved }) => [saved, slot]),
       ...at.savedRun.map(([slot, saved]) => [saved, slot])
     ];
-    const saved = [this.forget(), set(at.bookLevel, js`${this.placed(this.bottom)} + 1`)];
-    if (kept) {
-      this.writes(at.bookProgress);
-      saved.push(set(at.bookProgress, progress), this.put(at.bookThisRun, 1));
-    }
+    this.writes(at.bookLevel);
+    const saved = [this.forget(), set(at.bookLevel, js`${this.placed(this.bottom)} + 1`), this.put(at.bookThisRun, 1)];
+    this.writes(at.bookProgress);
+    if (at.keptSlot(at.bookProgress)) saved.push(set(at.bookProgress, progress));
     for (const [to, from] of copies) saved.push(this.copy(to!, from!));
     if (!forward) return saved;
     const [book, thisRun, reached] = [at.bookLevel, at.bookThisRun, at.bookProgress].map(slotOf);
@@ -373,7 +412,7 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
     this.writes(at.place[0]!);
     const entered = [set(at.place[0]!, here), this.put(at.phase[0]!, 0)];
     for (const slot of [...at.ticks[0]!, ...at.held[0]!]) entered.push(this.put(slot, 0));
-    entered.push(this.put(at.over, 0));
+    entered.push(this.put(at.over, 0), this.put(at.picked, 0));
     const level = at.levels[this.place];
     const counts = new Map(level?.here.map(({ slot, count }) => [slot, count]));
     for (const slot of at.here) entered.push(this.put(slot, counts.get(slot) ?? 0));
@@ -381,7 +420,10 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
     if (!level) {
       if (at.marksStale[this.place]) {
         for (const { slot, stale, initial } of at.run) {
-          if (at.keptSlot(stale)) entered.push(js`if (${slotOf(slot)} !== ${initial}) { ${this.put(stale, 1)} }`);
+          if (!at.keptSlot(stale)) continue;
+          // what is another saved game's stays that
+          const fresh = at.keptSlot(at.hand) ? js` && ${slotOf(stale)} === 0` : '';
+          entered.push(js`if (${slotOf(slot)} !== ${initial}${fresh}) { ${this.put(stale, 1)} }`);
         }
       }
       return lines(entered);
@@ -393,6 +435,7 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
       entered.push(saved === 'saved' ? js`if (saved !== 0) { ${copies} } else { ${initial} }` : copies);
     }
     for (const slot of [at.latest, at.current]) this.writes(slot);
+    entered.push(this.put(at.played, 1));
     if (at.keptSlot(at.latest)) entered.push(set(at.latest, js`${here} + 1`));
     if (at.keptSlot(at.current)) entered.push(js`if (${order} >= 0) ${set(at.current, js`${order} + 1`)}`);
     for (const each of at.walked) entered.push(this.standIn(each, order, position));

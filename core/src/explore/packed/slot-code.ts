@@ -51,7 +51,7 @@ hear: [${joined(hear, ',\n')}] }`;
   }
 
   /** An event. One that changes nothing leads back to where it began. */
-  event({ when, lowers, raises, ticks, progress, rules, chosen }: Happening): Code {
+  event({ when, lowers, raises, ticks, progress, picks, rules, chosen }: Happening): Code {
     this.leave = 'break rules;';
     const first = ticks
       ? js`if (${this.frameSlot(this.sheet.at.phase)} < ${ticks.before}) ${this.frameSlot(ticksOf(this.sheet.at, ticks.clock))}++;`
@@ -61,9 +61,12 @@ hear: [${joined(hear, ',\n')}] }`;
           ? js`const past = ${this.frameSlot(this.sheet.at.phase)}++;`
           : progress !== undefined
             ? js`machine.progress = ${progress};`
-            : '';
-    const changes = lowers !== undefined || raises !== undefined || ticks !== undefined;
-    const read = rules.map(({ matching, deadline }) => {
+            : picks
+              ? js`const used = ${picks.used}; ${slotOf(this.sheet.at.picked)} = ${picks.slot + 1};`
+              : '';
+    const changes = lowers !== undefined || raises !== undefined || ticks !== undefined || picks !== undefined;
+    const read = rules.map(({ matching, deadline, used }) => {
+      if (used !== undefined) return matching.length > 0 ? js`if (used === ${used}) {\n${this.read(matching)}\n}` : '';
       if (chosen !== undefined) return this.fire(matching[0]!, chosen);
       return deadline === undefined ? this.read(matching) : js`if (past === ${deadline}) {\n${this.read(matching)}\n}`;
     });
@@ -99,7 +102,8 @@ ${changes || progress !== undefined ? '' : 'if (machine.firings !== 0) '}machine
       case 'resume':
       case 'load': {
         const saved = target.move === 'load' ? 2 : 1;
-        return js`if (${slotOf(at.bookLevel)} !== 0) { ${afresh(js`${slotOf(at.bookLevel)} - 1`, -1, '-1', saved, true)} }`;
+        const told = saved === 1 ? this.resumes(index) : '';
+        return js`if (${slotOf(at.bookLevel)} !== 0) { ${told}${afresh(js`${slotOf(at.bookLevel)} - 1`, -1, '-1', saved, true)} }`;
       }
       case 'chosen':
         if (chosen < 0) return '';

@@ -84,7 +84,8 @@ export class StepCode extends RuleCode {
     }
   }
 
-  private event({ when, lowers, raises, ticks, progress, rules, chosen }: Happening): StepText {
+  private event({ when, lowers, raises, ticks, progress, picks, rules, chosen }: Happening): StepText {
+    if (picks) throw new NoStep();
     this.mayBeStale = this.sheet.at.staleAt[this.home]!;
     this.touched = progress;
     const statements: Code[] = [];
@@ -208,7 +209,8 @@ export class StepCode extends RuleCode {
       case 'resume':
       case 'load': {
         const saved = target.move === 'load' ? 2 : 1;
-        return js`if (${slotOf(at.bookLevel)} !== 0) ${goes(js`${{ machineSlot: at.bookLevel }} - 1`, `-1, -1, ${saved}, true`)}`;
+        const told = saved === 1 ? this.resumes(index) : '';
+        return js`if (${slotOf(at.bookLevel)} !== 0) { ${told}${goes(js`${{ machineSlot: at.bookLevel }} - 1`, `-1, -1, ${saved}, true`)} }`;
       }
       case 'chosen':
         if (chosen < 0) return '';
@@ -388,7 +390,7 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
 
   protected override effect(rule: FittingRule, effect: Effect, expression: Expression | undefined): Code {
     const removes = 'remove' in effect && this.sheet.removable.includes(effect.remove);
-    if ('raise' in effect || 'defeat' in effect || 'draw' in effect || removes) throw new NoStep();
+    if ('raise' in effect || 'defeat' in effect || 'draw' in effect || 'slot' in effect || removes) throw new NoStep();
     return super.effect(rule, effect, expression);
   }
 

@@ -3,13 +3,17 @@ import { arrivalSets, type ArrivalSet } from '../check/arrivals.ts';
 import type { CheckOptions } from '../check/check.ts';
 import type { Progress } from '../explore/facts.ts';
 import { findRule, type FlowDocument, type Id } from '../document/types.ts';
+import { slotsOf } from '../play/slots.ts';
 import { active } from '../play/state.ts';
+import { slotWords } from './slots.ts';
 import { choicesOf, lineOf, playSteps, type Trial } from './trial.ts';
 
 export interface Arrived extends ArrivalSet {
   game: Game;
   /** Where losing at once would lead: on the last life elsewhere than before. */
   losses: Id[];
+  /** What the saved games hold, where there are several. */
+  slots?: string;
 }
 
 /** The arrivals at a place with different values, nearest first, at most `most`; `complete` says whether these are all. */
@@ -22,7 +26,8 @@ export function* arrivedAt(
   const { sets, complete } = yield* arrivalSets(document, place, most, options);
   const arrivals = sets.map((set) => {
     const { trial } = playSteps(document, set.route)!;
-    return { ...set, game: gameOf(trial), losses: lossesIn(trial) };
+    const slots = slotsOf(document) > 1 ? { slots: slotWords(trial.flow, trial.state) } : {};
+    return { ...set, game: gameOf(trial), losses: lossesIn(trial), ...slots };
   });
   return { arrivals, complete };
 }

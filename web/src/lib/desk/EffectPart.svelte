@@ -181,14 +181,16 @@
           /></label
         >
       {/if}
-    {:else if kind === 'save'}
-      <button type="button" class="btn btn-sm" onclick={() => set({ save: 'always' }, close)}>save always</button>
-      <button type="button" class="btn btn-sm" onclick={() => set({ save: 'forward' }, close)}>only if further on</button>
     {:else if field.is === 'constant'}
-      {@const [only] = field.values}
-      <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => set(of(only), close)}
-        >{effects[kind].label}</button
-      >
+      {#each field.values as value, index (value)}
+        <button
+          type="button"
+          class="btn btn-sm"
+          class:btn-primary={field.values.length === 1}
+          data-first={index === 0 || undefined}
+          onclick={() => set(of(value), close)}>{effectWords(flow.document, owner, of(value))}</button
+        >
+      {/each}
     {/if}
   {/snippet}
 </Popup>

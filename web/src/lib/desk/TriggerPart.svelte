@@ -28,7 +28,8 @@
   let { owner, rule, onchange }: { owner: Owner; rule: Rule; onchange: (when: Trigger) => void } = $props();
   const { flow } = flowContext();
   const inLevel = $derived(!('place' in owner) || flow.document.places[owner.place]?.kind === 'level');
-  const offered = $derived(triggerKinds.filter((kind) => inLevel || !isDeed(kind)));
+  const inMenu = $derived('place' in owner && flow.document.places[owner.place]?.kind === 'menu');
+  const offered = $derived(triggerKinds.filter((kind) => (inLevel || !isDeed(kind)) && (inMenu || kind !== 'slot')));
   let chosen: TriggerKind | undefined = $state();
   const kind = $derived(chosen ?? triggerKind(rule.when));
   /** The levels in which it is read: a piece it names has to be there. */
@@ -112,8 +113,8 @@
           onsubmit={(event) => {
             event.preventDefault();
             const data = new FormData(event.currentTarget);
-            const [label, key] = ['label', 'key'].map((name) => String(data.get(name)).trim());
-            if (label) set(of(label, key ? { key } : {}), close);
+            const [label, key, idle] = ['label', 'key', 'idle'].map((name) => String(data.get(name) ?? '').trim());
+            if (label) set(of(label, { ...(key && { key }), ...(idle && { idle }) }), close);
           }}
         >
           <label class="called"
@@ -138,6 +139,15 @@
                 placeholder="none"
                 value={'press' in rule.when ? (rule.when.key ?? '') : ''}
               /></label
+            >
+          {/if}
+          {#if may?.idle}
+            <label class="key"
+              >while it does nothing
+              <select class="select select-sm" name="idle" value={'press' in rule.when ? (rule.when.idle ?? '') : ''}>
+                <option value="">dimmed</option>
+                <option value="hidden">hidden</option>
+              </select></label
             >
           {/if}
           <button class="btn btn-sm btn-primary">Keep</button>
@@ -216,10 +226,19 @@
           value={current as string}
           onpick={(order) => set(of(order), close)}
         />
-      {:else}
-        <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => set(of(true), close)}
-          >{triggers[kind].label}</button
-        >
+      {:else if field.is === 'constant'}
+        {#each field.values as value, index (value)}
+          <button
+            type="button"
+            class="btn btn-sm"
+            class:btn-primary={field.values.length === 1}
+            data-first={index === 0 || undefined}
+            onclick={() => set(of(value), close)}
+            >{field.values.length === 1
+              ? triggers[kind].label
+              : triggerWords(flow.document, owner, { ...rule, when: of(value) })}</button
+          >
+        {/each}
       {/if}
     {/key}
   {/snippet}

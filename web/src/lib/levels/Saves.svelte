@@ -4,6 +4,7 @@
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Mark from '$lib/parts/Mark.svelte';
+  import Slots from './Slots.svelte';
 
   /** The chain of save points along each order, what a save holds, and what resuming and loading bring back. */
   const { flow, checks, view } = flowContext();
@@ -18,6 +19,7 @@
 </script>
 
 <div class="sheetpart">
+  <Slots />
   {#each chains as { id, name, points } (id)}
     {#if points.length > 0}
       <h2>

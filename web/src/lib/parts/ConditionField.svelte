@@ -1,10 +1,12 @@
 <script lang="ts">
   import { tick, untrack } from 'svelte';
   import { piecesAtHand, textError } from '@crow-lane/core/play/fit';
-  import { levelsOf, type Id, type Owner } from '@crow-lane/core/document/types';
+  import { levelsOf, ruleLists, type Id, type Owner } from '@crow-lane/core/document/types';
+  import type { Had } from '@crow-lane/core/language/ast';
+  import { slotsOf } from '@crow-lane/core/play/slots';
   import { valueNamed } from '@crow-lane/core/document/values';
   import { ConditionNames } from '@crow-lane/core/words/named';
-  import { conditionWords } from '@crow-lane/core/words/words';
+  import { conditionWords, haveWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import { usedUp } from '@crow-lane/core/vocabulary/pieces';
 
@@ -27,8 +29,16 @@
   } = $props();
 
   const { flow } = flowContext();
-  /** What can be asked for along an order. */
-  const steps = ['next', 'previous'];
+  /** Whether a rule saves, and whether there are slots to be picked. */
+  const saves = $derived(
+    [...ruleLists(flow.document)].some(({ rules }) => rules.some((rule) => rule.do?.some((each) => 'save' in each)))
+  );
+  /** What there can be in this flow. */
+  const had = $derived<Had[]>([
+    ...(Object.keys(flow.document.orders).length > 0 ? (['next', 'previous'] as const) : []),
+    ...(saves ? (['save'] as const) : []),
+    ...(slotsOf(flow.document) > 1 ? (['slot'] as const) : [])
+  ]);
   const id = $props.id();
   const called = $derived(new ConditionNames(flow.document, owner));
   // the field is typed in freely and only what it holds in the end goes to the document
@@ -68,11 +78,8 @@
       words: list
     })),
     ...(['won', 'lost'] as const).map((each) => ({ insert: `last(${each})`, name: `the last attempt was ${each}`, words: '' })),
-    ...(Object.keys(flow.document.orders).length === 0 ? [] : steps).map((each) => ({
-      insert: `has(${each})`,
-      name: `there is a ${each} level`,
-      words: ''
-    })),
+    ...had.map((each) => ({ insert: `has(${each})`, name: haveWords[each], words: '' })),
+    ...(saves ? [{ insert: 'saved(progress)', name: 'the saved progress', words: '' }] : []),
     ...(choosing
       ? [
           { insert: 'won(previous)', name: 'the one before is won', words: '' },
@@ -106,7 +113,7 @@
     if (what === undefined) return undefined;
     if (what === 'has')
       return step === undefined
-        ? steps.map((each) => ({ insert: each, name: `there is a ${each} level`, words: each }))
+        ? had.map((each) => ({ insert: each, name: haveWords[each], words: each }))
         : named('order', Object.entries(orders));
     if (what === 'last')
       return ['won', 'lost'].map((each) => ({ insert: each, name: `the last attempt was ${each}`, words: each }));

@@ -47,7 +47,7 @@
       ? `a loss leads to ${losses.map((id) => placeName(flow.document, id)).join(' or ')}`
       : '';
   const said = (arrived: Arrived) =>
-    `${valuesWords(flow.document, arrived.values)} ${gameWords(arrived.game)} ${lossWords(arrived)}`.toLowerCase();
+    `${valuesWords(flow.document, arrived.values)} ${gameWords(arrived.game)} ${lossWords(arrived)} ${arrived.slots ?? ''}`.toLowerCase();
   const listed = $derived((found?.arrivals ?? []).filter((arrived) => said(arrived).includes(wanted.trim().toLowerCase())));
 
   function after(steps: Step[]) {
@@ -134,6 +134,7 @@
             <button type="button" class="way" data-arrival onclick={() => after(arrived.route)}
               ><b>{valuesWords(flow.document, arrived.values)}</b>
               <span class="dim">{gameWords(arrived.game)}, {length} {length === 1 ? 'event' : 'events'}</span>
+              {#if arrived.slots}<span class="dim">{arrived.slots}</span>{/if}
               {#if lossWords(arrived)}<span class="lost">▬ {lossWords(arrived)}</span>{/if}</button
             >
           </li>

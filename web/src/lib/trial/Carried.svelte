@@ -2,6 +2,9 @@
   import { valueOf } from '@crow-lane/core/play/turn';
   import { bookmarkWords } from '@crow-lane/core/trial/words';
   import { flowContext } from '$lib/flow/context.ts';
+  import { slotsOf } from '@crow-lane/core/play/slots';
+  import { slotCards } from '@crow-lane/core/trial/slots';
+  import SlotCard from '$lib/parts/SlotCard.svelte';
   import ValueInput from './ValueInput.svelte';
 
   /** The values of the trial: those that just changed stand out, pinned ones come first, any can be made up. */
@@ -31,7 +34,12 @@
     </p>
   {/each}
   {#if variables.length === 0}<p class="dim">The flow has no values.</p>{/if}
-  {#if trial.state.bookmark}
+  {#if slotsOf(flow.document) > 1}
+    <h2>Saved games</h2>
+    <div class="slots">
+      {#each slotCards(trial.flow, session.seen!) as card (card.slot)}<SlotCard {card} />{/each}
+    </div>
+  {:else if trial.state.bookmark}
     <p class="dim" class:changed={trial.lines.at(-1)?.save === 'saved'}>
       Saved: {bookmarkWords(flow.document, trial.state.bookmark)}
     </p>
@@ -70,6 +78,12 @@
   p button {
     cursor: pointer;
     color: var(--dim);
+  }
+  .slots {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+    margin-bottom: 6px;
   }
   .changed {
     background: var(--pick-wash);

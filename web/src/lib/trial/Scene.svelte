@@ -3,6 +3,7 @@
   import { active, bottom } from '@crow-lane/core/play/state';
   import { messageIn } from '@crow-lane/core/play/messages';
   import { metIn } from '@crow-lane/core/trial/objectives';
+  import { slotCards } from '@crow-lane/core/trial/slots';
   import { same } from '@crow-lane/core/document/patch';
   import { leftIn } from '@crow-lane/core/trial/trial';
   import { manyLeft, outcomeWords } from '@crow-lane/core/trial/words';
@@ -11,6 +12,7 @@
   import { timed } from '@crow-lane/core/document/numbers';
   import { transitionWords } from '$lib/parts/transition.ts';
   import { flowContext } from '$lib/flow/context.ts';
+  import SlotCard from '$lib/parts/SlotCard.svelte';
   import TimeBar from '$lib/parts/TimeBar.svelte';
   import type { Choice } from '$lib/flow/session.svelte.ts';
   import { usedUp, countOf } from '@crow-lane/core/vocabulary/pieces';
@@ -44,6 +46,8 @@
   );
 
   const presses = $derived(session.choices.filter(({ event }) => 'press' in event));
+  const slots = $derived(session.choices.filter(({ event }) => 'slot' in event));
+  const cards = $derived(slotCards(trial.flow, state));
   const picks = $derived(session.choices.filter(({ event }) => 'choose' in event));
   /** What time brings next, in its true order. */
   const clock = $derived(session.choices.find(({ event }) => session.moment && same(event, session.moment.event)));
@@ -65,6 +69,12 @@
       .by.press.find((each) => 'press' in each.rule.when && each.rule.when.press === event.press);
     return rule && 'press' in rule.rule.when ? rule.rule.when.key : undefined;
   };
+  /** How a control looks while none of its rules would do anything: dimmed, or hidden, which is shown as such. */
+  function looks({ event, line }: Choice): string {
+    if (state !== trial.state || !('press' in event) || line.fired.length > 0) return '';
+    const rules = trial.flow.applying(top.place, base).by.press.filter(({ rule }) => rule.when.press === event.press);
+    return rules.some(({ rule }) => rule.when.idle === 'hidden') ? 'hidden-now' : 'dimmed';
+  }
   const due = $derived.by(() => {
     const { moment } = session;
     if (!moment) return undefined;
@@ -165,6 +175,21 @@
           {/each}
         </ul>
       {/if}
+      {#if slots.length > 0}
+        <ol class="slots" aria-label="Saved games to pick">
+          {#each cards as card (card.slot)}
+            {@const choice = slots.find(({ event }) => 'slot' in event && event.slot === card.slot)}
+            <li>
+              {#if choice}
+                <button type="button" class="control" onclick={() => session.do(choice.event)}>
+                  <SlotCard {card} />{@render would(choice)}
+                </button>
+                {@render forced(choice)}
+              {:else}<SlotCard {card} />{/if}
+            </li>
+          {/each}
+        </ol>
+      {/if}
       {#if picks.length + locked.length > 0}
         <ol class="open">
           {#each picks as choice (JSON.stringify(choice.event))}
@@ -181,7 +206,13 @@
       <p class="buttons">
         {#each presses as choice (JSON.stringify(choice.event))}
           {@const key = keyOf(choice.event)}
-          <button type="button" class="control main" onclick={() => session.do(choice.event)}>
+          {@const look = looks(choice)}
+          <button
+            type="button"
+            class="control main {look}"
+            title={look === 'hidden-now' ? 'hidden from the player now' : undefined}
+            onclick={() => session.do(choice.event)}
+          >
             {'press' in choice.event ? choice.event.press : ''}{#if key}<kbd>{key}</kbd>{/if}
             {@render would(choice)}
           </button>
@@ -260,6 +291,25 @@
     color: var(--color-base-content);
     font-weight: 700;
     border-bottom: 2px solid var(--color-accent);
+  }
+  .slots {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+  }
+  .slots .control {
+    flex-direction: column;
+    align-items: stretch;
+    text-align: left;
+  }
+  .dimmed {
+    color: var(--dim);
+    border-color: var(--color-base-300);
+  }
+  .hidden-now {
+    color: var(--dim);
+    border-style: dashed;
+    border-color: var(--color-base-300);
   }
   .under {
     padding: 3px 10px;

@@ -1,5 +1,7 @@
 /** Generated flows of any size, for measuring: each family is large for a reason of its own. */
+import { addSlotMenus } from '../src/document/edits/slots.ts';
 import { filled } from '../src/document/fill.ts';
+import { apply } from '../src/document/patch.ts';
 import type { FlowDocument } from '../src/document/types.ts';
 
 export interface Family {
@@ -385,4 +387,14 @@ const sides: Family = {
   }
 };
 
-export const families = [row, hub, counters, locks, doors, shuffled, clocks, sides];
+/** Levels in a row with a menu of saved games, in so many slots. */
+export const savedGames = (slots: number): Family => ({
+  name: 'saved games',
+  sizes: { 3: 3, 4: 16, 5: 53, 6: 170, 7: 1350 },
+  make(size) {
+    const without = row.make(size);
+    return apply(without, addSlotMenus(without, slots).patch);
+  }
+});
+
+export const families = [row, hub, counters, locks, doors, shuffled, clocks, sides, savedGames(3)];

@@ -4,6 +4,8 @@
  */
 import { check, finish } from '../src/check/check.ts';
 import type { Explorer } from '../src/check/explored.ts';
+import { addSlotMenus, setSaves } from '../src/document/edits/slots.ts';
+import { apply } from '../src/document/patch.ts';
 import { explore } from '../src/explore/plain.ts';
 import { Memory } from '../src/check/memory.ts';
 import { explorePacked } from '../src/explore/packed/explore.ts';
@@ -26,7 +28,13 @@ export interface Edited {
   renamed: number;
 }
 
-export type What = 'bare' | 'all' | 'plain' | 'edits';
+/** How many states there are with one saved game, and with three. */
+export interface Slotted {
+  one: number;
+  three: number;
+}
+
+export type What = 'bare' | 'all' | 'plain' | 'edits' | 'slots';
 
 const [what, family, size] = process.argv.slice(2);
 let document = families[Number(family)]!.make(Number(size));
@@ -73,10 +81,21 @@ function edited(): Edited {
   return { cold, warm: least(warm), renamed: least(renamed) };
 }
 
-const measures: Record<What, () => Explored | Edited | { seconds: number }> = {
+/** The same flow with the usual menus for saved games, of one slot and of three. */
+function slotted(): Slotted {
+  const whole = apply(document, addSlotMenus(document).patch);
+  const states = (slots: number) => {
+    const flow = prepare(apply(whole, setSaves(whole, { slots }).patch));
+    return finish(explorePacked(flow, limit, bytes)).count;
+  };
+  return { one: states(1), three: states(3) };
+}
+
+const measures: Record<What, () => Explored | Edited | Slotted | { seconds: number }> = {
   bare: () => explored(explorePacked),
   all: () => ({ seconds: checked(undefined) }),
   plain: () => explored(explore),
-  edits: edited
+  edits: edited,
+  slots: slotted
 };
 console.log(JSON.stringify(measures[what as What]()));

@@ -6,7 +6,7 @@
 import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { families } from './families.ts';
-import type { Edited, Explored, What } from './measure.ts';
+import type { Edited, Explored, Slotted, What } from './measure.ts';
 import { promelaOf, spinIsHere } from './spin.ts';
 
 const largest = Number(process.argv[2] ?? 6);
@@ -84,6 +84,12 @@ families.forEach((family, index) => {
     console.log([`${family.name}, 10^${power}`.padEnd(30), ...cells.map((each) => cell(each))].join(' '));
   }
 });
+// what the checks look at of saved games at most doubles the states: a game in the second slot is one more of the same
+for (const [index, family] of families.slice(0, -1).entries()) {
+  const { one, three } = measured<Slotted>('slots', index, family.sizes[3]!);
+  if (three > 2 * one) throw new Error(`${family.name}: ${one} states with one saved game, ${three} with three.`);
+  console.log(`${family.name}, with saved games: ${rounded(three / one)} times the states with three slots`);
+}
 console.log(`Every figure is that of a new process. all/bare: time to all verdicts by that of the exploration. plain/it: how many
 times longer the plain exploration takes. it/bfs, it/dfs: time a state by that of spin, breadth first and depth first, its
 compiler not counted. bytes: a state, edges and parents included. warm, renamed: a check after an edit that play sees, and

@@ -36,6 +36,7 @@ export function tileWords(document: FlowDocument, id: Id): string {
   const after = place.rules.find(({ when, go }) => 'after' in when && go);
   if (after) parts.push(`after ${(after.when as { after: number }).after} s`);
   if (place.rules.some(({ when }) => 'choose' in when)) parts.push('choose a level');
+  if (place.rules.some(({ when }) => 'slot' in when)) parts.push('pick a slot');
   if (buttons > 0) parts.push(buttons === 1 ? '1 button' : `${buttons} buttons`);
   if (moves.some((to) => 'move' in to && to.move === 'back')) parts.push('back');
   return parts.join(' · ') || (place.rules.length === 0 ? 'no rules yet' : '');

@@ -68,7 +68,13 @@
     const owner = { place };
     const does = [
       ...(rule.do ?? []).map((effect) => effectWords(flow.document, owner, effect)),
-      ...(rule.go ? [`to ${targetWords(flow.document, rule.go)}`] : [])
+      ...(rule.go
+        ? [
+            'over' in rule.go
+              ? `open ${targetWords(flow.document, rule.go)} over it`
+              : `to ${targetWords(flow.document, rule.go)}`
+          ]
+        : [])
     ];
     return `${capital(triggerWords(flow.document, owner, rule))}: ${does.join(', ')}`;
   };

@@ -9,6 +9,9 @@ import { read, validate } from '../src/document/read.ts';
 import type { FlowDocument } from '../src/document/types.ts';
 import { write } from '../src/document/write.ts';
 import { isUsed } from '../src/play/slots.ts';
+import { removeVariable } from '../src/document/edits/parts.ts';
+import { usesOf } from '../src/sheet/uses.ts';
+import { differences } from '../src/words/differences.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
 import { playSteps, beginTrial, act } from '../src/trial/trial.ts';
 import { slotCards, slotWords } from '../src/trial/slots.ts';
@@ -283,5 +286,20 @@ describe('saved games: menus, cards and bad input', () => {
     const twice = saving();
     twice.places.games!.rules.splice(1, 0, { id: 'second', when: { slot: 'empty' }, go: { place: 'title' } });
     expect(verdict(twice, 'rule-fires', 'second').why![0]!.never).to.equal('always overtaken');
+  });
+
+  it('count what they show as read, lose it with its value, and are told in the history', () => {
+    const document = saving();
+    expect(
+      usesOf(document)
+        .get('lives')!
+        .read.map(({ words }) => words)
+    ).to.include('what saved games show');
+    document.saves!.shows = ['best'];
+    expect(verdict(document, 'variable-used', 'best').message).to.equal('Best is never set.');
+    const without = apply(document, removeVariable(document, 'best').patch);
+    expect(without.saves).to.deep.equal({ slots: 3 });
+    expect(apply(without, removeVariable(document, 'best').inverse)).to.deep.equal(document);
+    expect(differences(without, document).map(({ text }) => text)).to.include('The flow: saved games 3 → 3, which show Best.');
   });
 });

@@ -183,6 +183,7 @@ function variablesUsed(flow: Flow): Verdict[] {
     });
   }
   for (const { condition } of askedBeside(flow)) note(condition);
+  for (const id of document.saves?.shows ?? []) read.add(id);
   for (const [place, shown] of Object.entries(document.places)) {
     for (const id of valuesShown(shown)) read.add(id);
     for (const { if: text } of casesOf(shown.message)) note(text === undefined ? text : conditionAt(document, { place }, text));

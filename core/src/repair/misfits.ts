@@ -41,7 +41,8 @@ function candidates(document: FlowDocument, pointer: string): Named {
     levels,
     rows: levels,
     group: () => document.groups,
-    uses: () => document.assets
+    uses: () => document.assets,
+    shows: () => document.variables
   };
   const byKind: Record<Names, () => Named> = {
     variable: () => document.variables,

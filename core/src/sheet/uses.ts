@@ -37,6 +37,7 @@ export function usesOf(document: FlowDocument): Map<Id, Uses> {
       for (const text of texts) for (const id of read(text)) note('read', id, use);
     }
   }
+  for (const id of document.saves?.shows ?? []) note('read', id, { place: undefined, words: 'what saved games show' });
   for (const [place, shown] of Object.entries(document.places)) {
     const { expects, name } = shown;
     for (const text of expects)

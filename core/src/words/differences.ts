@@ -2,7 +2,7 @@
 import { type FlowDocument, type Id, type Objective, type Owner, type Place, type Rule } from '../document/types.ts';
 import { same } from '../document/patch.ts';
 import { casesOf } from '../document/messages.ts';
-import { conditionWords, effectSeenWords, placeName, ruleWords, targetWords, triggerWords } from './words.ts';
+import { conditionWords, effectSeenWords, placeName, ruleWords, savesWords, targetWords, triggerWords } from './words.ts';
 import { countOf } from '../vocabulary/pieces.ts';
 import { triggerKind } from '../vocabulary/triggers.ts';
 
@@ -34,8 +34,8 @@ export function differences(before: FlowDocument, after: FlowDocument): Differen
   found.push(
     ...changed(
       'The flow',
-      { note: before.brief, limit: before.limit },
-      { note: after.brief, limit: after.limit },
+      { note: before.brief, limit: before.limit, 'saved games': savesWords(before) },
+      { note: after.brief, limit: after.limit, 'saved games': savesWords(after) },
       naming(before, after)
     )
   );

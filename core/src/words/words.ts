@@ -21,6 +21,7 @@ import { effectSaid } from '../vocabulary/effects.ts';
 import type { Say } from '../vocabulary/fields.ts';
 import { moves } from '../vocabulary/moves.ts';
 import { takenWord, countOf } from '../vocabulary/pieces.ts';
+import { slotParts } from '../vocabulary/saves.ts';
 import { triggerKind, triggerSaid } from '../vocabulary/triggers.ts';
 
 /** A name, or the id itself where nothing has it: it was deleted, or never written so. */
@@ -260,6 +261,14 @@ export function targetWords(document: FlowDocument, target: Target): string {
       : '';
   const otherwise = target.else ? `, or ${targetWords(document, target.else)}` : '';
   return `${moves[target.move].words}${order}${otherwise}`;
+}
+
+/** "3, which show Level, Progress, Score"; undefined where nothing is said of saved games. */
+export function savesWords(document: FlowDocument): string | undefined {
+  if (!document.saves) return undefined;
+  const { slots = 1, shows = [] } = document.saves;
+  const names = shows.map((what) => own(slotParts, what) ?? variableName(document, what));
+  return names.length > 0 ? `${slots}, which show ${names.join(', ')}` : String(slots);
 }
 
 /** How a level is won, in a few words for its tile: "Lamp × 7", "reach Ferry". */

@@ -1,5 +1,5 @@
 /** Edits of what rules speak of: pieces and variables. */
-import { change, type Change } from '../patch.ts';
+import { change, together, type Change } from '../patch.ts';
 import { idNamed } from '../ids.ts';
 import {
   levelsOf,
@@ -13,6 +13,7 @@ import {
 } from '../types.ts';
 import { idFrom } from './ids.ts';
 import { fieldOperations } from './places.ts';
+import { setSaves } from './slots.ts';
 import { countOf } from '../../vocabulary/pieces.ts';
 import { canHappenTo, deedOf, deeds } from '../../vocabulary/triggers.ts';
 
@@ -94,7 +95,12 @@ export function changeVariable(document: FlowDocument, id: Id, variable: Variabl
 }
 
 export function removeVariable(document: FlowDocument, id: Id): Change {
-  return change(document, `Delete the value ${document.variables[id]!.name}`, [{ op: 'remove', path: `/variables/${id}` }]);
+  const label = `Delete the value ${document.variables[id]!.name}`;
+  const removed = (now: FlowDocument) => change(now, label, [{ op: 'remove', path: `/variables/${id}` }]);
+  const { saves } = document;
+  if (!saves?.shows?.includes(id)) return removed(document);
+  const hidden = (now: FlowDocument) => setSaves(now, { ...saves, shows: saves.shows!.filter((each) => each !== id) });
+  return together(document, label, hidden, removed);
 }
 
 /** The operations that bring an object's fields to new values, one field each, so that two people can change two fields. */

@@ -55,6 +55,10 @@ await picture('levels', `${round}/levels`, async (page) => {
 });
 const part = (name) => (page) => page.getByRole('tab', { name }).click();
 await picture('answers', `${round}/levels`, part('What answers what'));
+await picture('saves', `${round}/levels`, async (page) => {
+  await part('Saves')(page);
+  await page.getByText('shortest route to a save').waitFor();
+});
 await picture('orders', '/flows/demo-night-market/levels', async (page) => {
   await part('Orders')(page);
   await page.getByText('Ten example runs').first().click();

@@ -76,6 +76,15 @@ describe('coverage', () => {
     expect(routeTo(asking, { objective: 'loft/more' })).to.equal(undefined);
   });
 
+  it('finds a place where something holds', () => {
+    expect(routeTo(flow, { place: 'title', if: 'lives < 2' })).to.deep.equal(
+      routeTo(flow, { place: 'title', if: 'lives = 0 or lives = 1' })
+    );
+    const route = routeTo(flow, { place: 'title', if: 'won(quay)' })!;
+    expect(playSteps(flow, route)!.trial.state.won).to.have.property('quay');
+    expect(routeTo(flow, { place: 'title', if: 'has(save)' }), 'nothing saves').to.equal(undefined);
+  });
+
   it('finds a shared rule in one certain level, and nothing where it cannot fire', () => {
     const route = routeTo(flow, { rule: 'slip', level: 'quay' })!;
     expect(route).to.deep.equal([{ press: 'Begin' }, { touch: 'water' }]);

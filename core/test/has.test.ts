@@ -99,7 +99,7 @@ describe('has(next) and has(previous)', () => {
     const document = screened('has(next)');
     const errors = (text: string) => check(screened(text)).checks.find(({ check: name }) => name === 'condition')?.message;
     expect(errors('has(next, mian)')).to.include('There is no order "mian".');
-    expect(errors('has(first)')).to.include('What there can be is next or previous.');
+    expect(errors('has(first)')).to.include('What there can be is next, previous, save or slot.');
     expect(errors('has(next')).to.include('")" is missing here.');
     expect(conditionWords(document, { place: 'splash' }, 'not has(next, main)')).to.equal('not there is a next level in Round');
     const names = new ConditionNames(document, { place: 'splash' });

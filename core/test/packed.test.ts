@@ -214,7 +214,7 @@ describe('packed exploration: what it leaves out of a state', () => {
           end
         }
       },
-      (needs) => ({ ...needs, forward: false })
+      (needs) => ({ ...needs, progress: false, thisRun: false })
     ],
     [
       'attempts that are over',

@@ -583,7 +583,7 @@ describe('play: stale values', () => {
     const player = play(places, { variables: { n: number('run') } }).press('Play', 'Up');
     expect(player.state.stale).to.deep.equal({});
     player.press('Quit');
-    expect(player.state.stale).to.deep.equal({ n: true });
+    expect(player.state.stale).to.deep.equal({ n: 'run' });
     const again = handle(player.flow, player.state, { press: 'Play' }).results[0]!;
     expect(again.arrival).to.deep.include({ back: false, stale: ['n'] });
     expect(again.state!.stale).to.deep.equal({});

@@ -12,7 +12,7 @@ const keys = [
   ...(
     'id check subject reason rests name brief bug kind outcome type draw scope initial value min max choices labels levels rows group ' +
     'goal seconds chance megabytes place whole progress count renew facing message tags look estimate load uses plan entries pieces objectives ' +
-    'when if do go result by note text met needed start'
+    'when if do go result by note text met needed start slots shows'
   ).split(' '),
   ...keysOf(triggers),
   ...keysOf(events),

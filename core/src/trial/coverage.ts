@@ -104,8 +104,8 @@ export function uncovered(document: FlowDocument): Coverage {
   };
 }
 
-/** What a run is asked to use: a place, an objective that is met in it, or a rule, if wanted while a certain level is played. */
-export type RunUse = { place: Id } | { objective: Id } | { rule: Id; level?: Id };
+/** What a run is asked to use: a place, if wanted where a condition holds, an objective that is met, or a rule, if wanted while a certain level is played. */
+export type RunUse = { place: Id; if?: string } | { objective: Id } | { rule: Id; level?: Id };
 
 /**
  * A shortest route that uses something; undefined when there is none, or when none was found within the limit. That a
@@ -117,6 +117,12 @@ export function* routeToUse(
   use: RunUse,
   options: CheckOptions = {}
 ): Generator<Progress, Step[] | undefined> {
+  if ('place' in use && use.if !== undefined) {
+    // a control that is not there asks, and is not used in the end
+    const asking: Rule = { id: ruleId(document), when: { press: 'asked' }, if: use.if };
+    const route = yield* routeOf(withRule(document, use.place, asking), 'rule-fires', asking.id, options);
+    return route?.slice(0, -1);
+  }
   if ('place' in use) return yield* routeOf(document, 'place-reached', use.place, options);
   if ('objective' in use) return yield* routeOf(document, 'objective-met', use.objective, options);
   const found = findRule(document, use.rule);
@@ -126,11 +132,16 @@ export function* routeToUse(
   const place = own(document.places, use.level!);
   if (!place) return undefined;
   const probe: Rule = { id: ruleId(document), when: found.rule.when, ...(found.rule.if ? { if: found.rule.if } : {}) };
-  const probed = { ...document, places: { ...document.places, [use.level!]: { ...place, rules: [...place.rules, probe] } } };
-  const route = yield* routeOf(probed, 'rule-fires', probe.id, options);
+  const route = yield* routeOf(withRule(document, use.level!, probe), 'rule-fires', probe.id, options);
   const last = route && playSteps(document, route)?.trial.lines.at(-1);
   return last?.fired.includes(use.rule) ? route : undefined;
 }
+
+/** The document with one rule more, read last of a place's own. */
+const withRule = (document: FlowDocument, id: Id, rule: Rule): FlowDocument => {
+  const place = document.places[id]!;
+  return { ...document, places: { ...document.places, [id]: { ...place, rules: [...place.rules, rule] } } };
+};
 
 function* routeOf(document: FlowDocument, check: string, subject: Id, options: CheckOptions) {
   const { checks } = yield* checking(document, { ...options, firstGame: false });

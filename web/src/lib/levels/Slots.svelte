@@ -49,6 +49,7 @@
 
   /** What a player really has in a slot: just after the first save there is, else on the shortest way into a level. */
   let example: SlotCardValue | undefined = $state.raw();
+  let looking = $state(false);
   $effect(() => {
     const { document } = flow;
     const saving = [...ruleLists(document)]
@@ -56,9 +57,12 @@
       .find(({ do: effects }) => effects?.some((effect) => 'save' in effect));
     const [first] = levelsOf(document);
     if (!saving && !first) return void (example = undefined);
+    looking = true;
     void runs.routeTo(document, saving ? { rule: saving.id } : { place: first![0] }).then((route) => {
       const trial = route && playSteps(document, route)?.trial;
-      if (flow.document === document) example = trial && slotCards(trial.flow, trial.state)[trial.state.slot];
+      if (flow.document !== document) return;
+      looking = false;
+      example = trial && slotCards(trial.flow, trial.state)[trial.state.slot];
     });
   });
   onDestroy(() => runs.forget());
@@ -120,9 +124,14 @@
       </fieldset>
     </div>
     <figure>
-      {#if example}<SlotCard card={example} />
-        <figcaption class="dim">as on the shortest way to a save</figcaption>
-      {:else}<figcaption class="dim">No player gets far enough yet to have something to show.</figcaption>{/if}
+      {#if example}
+        <SlotCard card={example} />
+        <figcaption class="dim">as on the shortest route to a save</figcaption>
+      {:else if looking}
+        <figcaption class="dim">looking for a player who has something to show…</figcaption>
+      {:else}
+        <figcaption class="dim">No player gets far enough to have something to show.</figcaption>
+      {/if}
     </figure>
   </div>
   {#if offering.length === 0}

@@ -56,9 +56,12 @@
   }
 
   let seeking = $state('');
-  async function atSave(rule: Id) {
-    seeking = rule;
-    const route = await runs.routeTo(flow.document, { rule, level: place! });
+  /** A menu in which it matters what is saved. */
+  const offers = $derived(place !== undefined && own(flow.document.places, place)?.rules.some(({ when }) => 'slot' in when));
+  async function atSave(rule?: Id) {
+    seeking = rule ?? 'saved';
+    const use = rule === undefined ? { place: place!, if: 'has(save)' } : { rule, level: place! };
+    const route = await runs.routeTo(flow.document, use);
     seeking = '';
     if (route) after(route);
     else flow.notice = { bad: true, text: 'No route to this save was found.' };
@@ -106,6 +109,14 @@
           ><b>In a clean state</b> <span class="dim">all values as they begin, nothing won</span></button
         >
       </li>
+      {#if offers}
+        <li>
+          <button type="button" class="way" disabled={seeking !== ''} onclick={() => atSave()}
+            ><b>With a saved game</b>
+            <span class="dim">{seeking === 'saved' ? 'looking for a route…' : 'one slot used, the others empty'}</span></button
+          >
+        </li>
+      {/if}
       {#each saves as { rule, piece }, index (index)}
         {@const level = own(flow.document.places, place)}
         <li>

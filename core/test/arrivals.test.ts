@@ -160,7 +160,9 @@ describe('arrivals one by one', () => {
         next.push(state);
       }
     };
-    take(begin(flow)?.results ?? [], 0);
+    const begun = begin(flow);
+    if (begun?.cut) return undefined;
+    take(begun?.results ?? [], 0);
     for (let length = 1; next.length > 0; length++) {
       for (const state of next.splice(0)) {
         if (known.size > most) return undefined;

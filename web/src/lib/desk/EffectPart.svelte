@@ -9,6 +9,7 @@
   import { effectSeenWords, effectWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
+  import Constants from '$lib/parts/Constants.svelte';
   import Popup from '$lib/parts/Popup.svelte';
   import ConditionField from '$lib/parts/ConditionField.svelte';
 
@@ -182,15 +183,11 @@
         >
       {/if}
     {:else if field.is === 'constant'}
-      {#each field.values as value, index (value)}
-        <button
-          type="button"
-          class="btn btn-sm"
-          class:btn-primary={field.values.length === 1}
-          data-first={index === 0 || undefined}
-          onclick={() => set(of(value), close)}>{effectWords(flow.document, owner, of(value))}</button
-        >
-      {/each}
+      <Constants
+        values={field.values}
+        words={(value) => effectWords(flow.document, owner, of(value))}
+        onpick={(value) => set(of(value), close)}
+      />
     {/if}
   {/snippet}
 </Popup>

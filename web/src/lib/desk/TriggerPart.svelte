@@ -19,6 +19,7 @@
   import { allTakenWords, capital, triggerWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
+  import Constants from '$lib/parts/Constants.svelte';
   import Popup from '$lib/parts/Popup.svelte';
   import SecondsField from '$lib/parts/SecondsField.svelte';
   import ConditionField from '$lib/parts/ConditionField.svelte';
@@ -227,18 +228,12 @@
           onpick={(order) => set(of(order), close)}
         />
       {:else if field.is === 'constant'}
-        {#each field.values as value, index (value)}
-          <button
-            type="button"
-            class="btn btn-sm"
-            class:btn-primary={field.values.length === 1}
-            data-first={index === 0 || undefined}
-            onclick={() => set(of(value), close)}
-            >{field.values.length === 1
-              ? triggers[kind].label
-              : triggerWords(flow.document, owner, { ...rule, when: of(value) })}</button
-          >
-        {/each}
+        <Constants
+          values={field.values}
+          words={(value) =>
+            field.values.length === 1 ? triggers[kind].label : triggerWords(flow.document, owner, { ...rule, when: of(value) })}
+          onpick={(value) => set(of(value), close)}
+        />
       {/if}
     {/key}
   {/snippet}

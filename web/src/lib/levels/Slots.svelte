@@ -225,6 +225,7 @@
     display: inline-flex;
     align-items: center;
     gap: 5px;
+    min-height: 26px;
     margin-right: 14px;
   }
   figcaption {

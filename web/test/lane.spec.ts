@@ -1,6 +1,8 @@
 import { demoFile, expect, face, axeFindsNothing, open, pull, put, settled, small, test, tile } from './support/page.ts';
 
 test('adds a level by pulling, gives it a win, sees it completable, breaks it, undoes, reloads', async ({ page }) => {
+  // each of its edits is checked on the whole demo
+  test.slow();
   const id = await put(page, demoFile('lamplighters-round').replace('"Lamplighter\'s Round"', '"A round to change"'));
   await open(page, id);
   await expect(page.locator('.answers')).toContainText('12 of 12 levels can be completed');

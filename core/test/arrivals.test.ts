@@ -124,7 +124,7 @@ describe('the first game', () => {
   });
 
   it('of random flows is what playing them says', function () {
-    this.timeout(120_000);
+    this.timeout(600_000);
     let compared = 0;
     fc.assert(
       fc.property(randomFlow, (document) => {
@@ -178,7 +178,7 @@ describe('arrivals one by one', () => {
   }
 
   it('are all that playing finds, each on a shortest route', function () {
-    this.timeout(180_000);
+    this.timeout(600_000);
     let compared = 0;
     fc.assert(
       fc.property(randomFlow, fc.nat(1000), (document: FlowDocument, which) => {

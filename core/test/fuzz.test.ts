@@ -72,7 +72,7 @@ describe('mutated documents', () => {
       }),
       { numRuns: 400 }
     );
-  }).timeout(120_000);
+  }).timeout(600_000);
 
   it('with parts taken out', () => {
     fc.assert(
@@ -87,7 +87,7 @@ describe('mutated documents', () => {
       }),
       { numRuns: 200 }
     );
-  }).timeout(120_000);
+  }).timeout(600_000);
 
   it('with letters changed in their text', () => {
     fc.assert(
@@ -100,7 +100,7 @@ describe('mutated documents', () => {
       ),
       { numRuns: 200 }
     );
-  }).timeout(120_000);
+  }).timeout(600_000);
 
   it('with any condition', () => {
     const words = fc.constantFrom(

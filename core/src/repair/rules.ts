@@ -382,7 +382,8 @@ const slotPicked: Offers = (document, { subject: id }) => {
   const { rule, owner } = findRule(document, id)!;
   const left = (rule.do ?? []).filter((effect) => !('slot' in effect));
   const without = changeRule(document, id, { ...rest(rule), do: left.length > 0 ? left : undefined }, 'Leave the slots alone');
-  const picks = 'place' in owner && document.places[owner.place]!.kind === 'menu';
+  // what another trigger brings with it, as a chosen level, is not there when a slot is picked
+  const picks = 'press' in rule.when && 'place' in owner && document.places[owner.place]!.kind === 'menu';
   return [
     ...(picks ? [changeRule(document, id, { ...rest(rule), when: { slot: 'any' } }, 'Do it when a slot is picked')] : []),
     without

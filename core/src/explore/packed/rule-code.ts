@@ -412,7 +412,8 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
     this.writes(at.place[0]!);
     const entered = [set(at.place[0]!, here), this.put(at.phase[0]!, 0)];
     for (const slot of [...at.ticks[0]!, ...at.held[0]!]) entered.push(this.put(slot, 0));
-    entered.push(this.put(at.over, 0), this.put(at.picked, 0));
+    entered.push(this.put(at.over, 0));
+    if (at.keptSlot(at.picked)) entered.push(this.put(at.picked, 0));
     const level = at.levels[this.place];
     const counts = new Map(level?.here.map(({ slot, count }) => [slot, count]));
     for (const slot of at.here) entered.push(this.put(slot, counts.get(slot) ?? 0));
@@ -435,7 +436,7 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
       entered.push(saved === 'saved' ? js`if (saved !== 0) { ${copies} } else { ${initial} }` : copies);
     }
     for (const slot of [at.latest, at.current]) this.writes(slot);
-    entered.push(this.put(at.played, 1));
+    if (at.keptSlot(at.played)) entered.push(this.put(at.played, 1));
     if (at.keptSlot(at.latest)) entered.push(set(at.latest, js`${here} + 1`));
     if (at.keptSlot(at.current)) entered.push(js`if (${order} >= 0) ${set(at.current, js`${order} + 1`)}`);
     for (const each of at.walked) entered.push(this.standIn(each, order, position));

@@ -243,7 +243,7 @@ describe('saved games: menus, cards and bad input', () => {
     const [rule] = overwriting(hasty);
     const asked = apply(hasty, askBeforeOverwriting(hasty, rule!.id).patch);
     expect(overwriting(asked)).to.deep.equal([]);
-    expect(asked.places.overwrite!.rules[0]!.do).to.deep.equal([{ save: 'always' }, { slot: 'put' }]);
+    expect(asked.places.overwrite!.rules[0]).to.deep.include({ do: [{ save: 'always' }, { slot: 'put' }], go: { move: 'back' } });
     expect(asked.places.games!.rules.filter(({ when }) => 'slot' in when).map(({ when }) => when)).to.deep.include({
       slot: 'empty'
     });

@@ -8,13 +8,12 @@ import { effects } from '../vocabulary/effects.ts';
 import { constant, type Field, type Shape } from '../vocabulary/fields.ts';
 import { moveKinds, moves, movesAlong } from '../vocabulary/moves.ts';
 import { pieceKindsInOrder } from '../vocabulary/pieces.ts';
+import { mostSlots } from '../vocabulary/saves.ts';
 import { events, triggers } from '../vocabulary/triggers.ts';
 import type { FlowDocument, PlaceKind, Rule, Target } from './types.ts';
 
 const largest = 2 ** 31 - 1;
 export const mostPlaces = 10_000;
-/** As many saved games as there can be side by side. */
-export const mostSlots = 9;
 
 /** All messages of our own stand at the root: a part that had some would be slow, as Joi puts them together for each value. */
 const messages = {

@@ -1,4 +1,4 @@
-/** The saved games side by side: what a slot holds, and what is done with the one that is picked (docs/flow-format.md, section 9). */
+/** The saved games side by side: what a slot holds, and what is done with the one that is picked (docs/flow-format.md, section 11). */
 import type { Event, FlowDocument, SlotKind } from '../document/types.ts';
 import { fullPieces, initialValues, undoRun } from './initial.ts';
 import type { Flow } from './flow.ts';

@@ -5,7 +5,7 @@ import type { Value } from '../language/evaluate.ts';
 import type { Flow } from '../play/flow.ts';
 import { heldBy, isUsed, slotsOf } from '../play/slots.ts';
 import type { Progress, State } from '../play/state.ts';
-import { slotParts } from '../vocabulary/saves.ts';
+import { slotParts, usuallyShown } from '../vocabulary/saves.ts';
 import { placeName } from '../words/words.ts';
 
 export interface SlotCard {
@@ -24,7 +24,7 @@ export function slotCards(flow: Flow, state: State): SlotCard[] {
   return Array.from({ length: slotsOf(document) }, (_, slot) => {
     const held = heldBy(state, slot);
     const used = isUsed(flow, state, slot);
-    const shown = (document.saves?.shows ?? ['level', 'progress']).flatMap((what) => {
+    const shown = (document.saves?.shows ?? usuallyShown).flatMap((what) => {
       const name = own(slotParts, what) ?? own(document.variables, what)?.name;
       return name === undefined || !held || !used ? [] : [{ what, name, value: shownOf(document, held, what) }];
     });

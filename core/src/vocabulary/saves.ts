@@ -5,3 +5,9 @@ export const slotParts: Record<string, string> = {
   progress: 'Progress',
   time: 'Time played'
 };
+
+/** What is shown where nothing is said. */
+export const usuallyShown: readonly string[] = ['level', 'progress'];
+
+/** As many saved games as there can be side by side. */
+export const mostSlots = 9;

@@ -11,6 +11,7 @@ import {
   type Saves,
   type Target
 } from '../types.ts';
+import { usuallyShown } from '../../vocabulary/saves.ts';
 import { addPlace, emptyPlace, fieldOperations, setMessage } from './places.ts';
 import { addRule, changeRule, type NewRule } from './rules.ts';
 
@@ -54,8 +55,7 @@ function goingOn(document: FlowDocument): Target {
  */
 export function addSlotMenus(document: FlowDocument, slots = 3): Change & { id: Id } {
   const series = new Series(document);
-  if ((document.saves?.slots ?? 1) < 2)
-    series.make(setSaves(series.now, { shows: ['level', 'progress'], ...document.saves, slots }));
+  if ((document.saves?.slots ?? 1) < 2) series.make(setSaves(series.now, { shows: [...usuallyShown], ...document.saves, slots }));
   const menu = (name: string) => series.make(addPlace(series.now, emptyPlace('menu', name))).id;
   const rule = (place: Id, made: NewRule) => void series.make(addRule(series.now, { place }, made));
   const [pick, use] = [menu('Saved games'), menu('Go on?')];
@@ -98,7 +98,8 @@ export function askBeforeOverwriting(document: FlowDocument, id: Id): Change {
   const series = new Series(document);
   const { rule, owner } = findRule(document, id)!;
   const { id: _id, when, ...then } = rule;
-  const question = addQuestion(series, then);
+  // what only saved or cleared leaves the question with the answer
+  const question = addQuestion(series, { ...then, go: then.go ?? { move: 'back' } });
   if ('slot' in when && when.slot === 'any') series.make(addRule(series.now, owner, { ...then, when: { slot: 'empty' } }));
   series.make(changeRule(series.now, id, { when: { slot: 'used' }, go: { place: question, over: true } }));
   return series.whole('Ask before overwriting');

@@ -46,7 +46,9 @@
       'fresh-start',
       'goal-count',
       'overtaken-deadline',
-      'won-by-removal'
+      'won-by-removal',
+      'fresh-save',
+      'slot-picked'
     ];
     const own = failures(checks.report).filter(({ check, subject }) =>
       check === 'reference' ? subject === `rule/${rule.id}` : ofRule.includes(check) && subject === rule.id

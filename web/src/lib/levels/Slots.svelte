@@ -13,7 +13,7 @@
   import { slotsOf } from '@crow-lane/core/play/slots';
   import { playSteps } from '@crow-lane/core/trial/trial';
   import { slotCards, type SlotCard as SlotCardValue } from '@crow-lane/core/trial/slots';
-  import { slotParts } from '@crow-lane/core/vocabulary/saves';
+  import { mostSlots, slotParts, usuallyShown } from '@crow-lane/core/vocabulary/saves';
   import { capital, effectWords, placeName, targetWords, triggerWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import SlotCard from '$lib/parts/SlotCard.svelte';
@@ -21,7 +21,7 @@
   /** How many saved games there can be, what is shown of each, which menus offer them, and what these do. */
   const { flow, runs, view } = flowContext();
   const count = $derived(slotsOf(flow.document));
-  const shows = $derived(flow.document.saves?.shows ?? ['level', 'progress']);
+  const shows = $derived(flow.document.saves?.shows ?? usuallyShown);
   const parts = $derived<[Id, string][]>([
     ...Object.entries(slotParts),
     ...Object.entries(flow.document.variables).map(([id, { name }]): [Id, string] => [id, name])
@@ -94,16 +94,16 @@
           class="input input-xs"
           type="number"
           min="1"
-          max="9"
+          max={mostSlots}
           aria-label="How many saved games side by side"
           value={count}
           onchange={(event) => {
             const slots = Number(event.currentTarget.value);
-            if (Number.isInteger(slots) && slots >= 1 && slots <= 9)
+            if (Number.isInteger(slots) && slots >= 1 && slots <= mostSlots)
               flow.edit(setSaves(flow.document, { ...flow.document.saves, slots }));
             else {
               event.currentTarget.value = String(count);
-              flow.notice = { bad: true, text: 'There can be 1 to 9 saved games.' };
+              flow.notice = { bad: true, text: `There can be 1 to ${mostSlots} saved games.` };
             }
           }}
         /></label

@@ -3,6 +3,7 @@ import { parseArgs } from 'node:util';
 import { finish } from '@crow-lane/core/check/check';
 import type { FlowDocument, Step, Event } from '@crow-lane/core/document/types';
 import { active, bottom } from '@crow-lane/core/play/state';
+import { walkedTo } from '@crow-lane/core/play/events';
 import { messageIn } from '@crow-lane/core/play/messages';
 import { valueOf } from '@crow-lane/core/play/turn';
 import { act, beginTrial, choicesOf, leftIn, lineOf, playSteps, rewind, type Trial } from '@crow-lane/core/trial/trial';
@@ -120,7 +121,7 @@ function scene(document: FlowDocument, trial: Trial, choices: Event[]): string {
   const message = messageIn(flow, state);
   if (message) lines.push(message);
   const level = bottom(state).place;
-  const left = Object.entries(leftIn(state)).map(([piece, n]) => `${pieceName(document, { place: level }, piece)}: ${n}`);
+  const left = Object.entries(leftIn(trial)).map(([piece, n]) => `${pieceName(document, { place: level }, piece)}: ${n}`);
   const values = Object.keys(document.variables).map(
     (id) => `${variableName(document, id)} ${valueNamed(document.variables[id], valueOf(flow, state, id))}`
   );
@@ -128,7 +129,7 @@ function scene(document: FlowDocument, trial: Trial, choices: Event[]): string {
   if (left.length > 0 && place.kind === 'level') lines.push(`left: ${left.join(', ')}`);
   choices.forEach((event, index) =>
     lines.push(
-      `${String(index + 1).padStart(3)}  ${capital(eventWords(document, event, level))}: ${outcomeWords(document, lineOf(trial, event))}`
+      `${String(index + 1).padStart(3)}  ${capital(eventWords(document, event, level, walkedTo(trial.flow, state, event)))}: ${outcomeWords(document, lineOf(trial, event))}`
     )
   );
   return lines.join('\n');

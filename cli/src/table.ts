@@ -3,7 +3,7 @@ import type { Report, Verdict } from '@crow-lane/core/report/report';
 import { completableLevels } from '@crow-lane/core/report/answers';
 import { levelsOf, type FlowDocument, type Step } from '@crow-lane/core/document/types';
 import { replay } from '@crow-lane/core/play/replay';
-import { deadlineWords, stepWords } from '@crow-lane/core/words/steps';
+import { playedWords, stepWords } from '@crow-lane/core/words/steps';
 import { placeName, plural } from '@crow-lane/core/words/words';
 
 const marks = { holds: 'yes', fails: 'NO', open: 'open', unreached: '–' };
@@ -41,9 +41,9 @@ export function routesOf(document: FlowDocument, report: Report, subject: string
   const parts = found.map((verdict) => {
     const lines = replay(document, verdict.route!)
       .filter(({ from }) => from !== undefined)
-      .map(({ step, from, bottom, entered }, index) => {
-        const what = 'time' in step ? deadlineWords(document, from!) : stepWords(document, step, bottom);
-        return `  ${String(index + 1).padStart(4)}  ${placeName(document, from!)}: ${what}${entered.length > 0 ? ` → ${entered.map((id) => placeName(document, id)).join(' → ')}` : ''}`;
+      .map((played, index) => {
+        const { from, entered } = played;
+        return `  ${String(index + 1).padStart(4)}  ${placeName(document, from!)}: ${playedWords(document, played)}${entered.length > 0 ? ` → ${entered.map((id) => placeName(document, id)).join(' → ')}` : ''}`;
       });
     return [`${verdict.check} ${subject}: ${verdict.message}`, ...lines].join('\n');
   });

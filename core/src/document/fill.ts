@@ -1,5 +1,5 @@
 import { documentParts } from '../vocabulary/document.ts';
-import type { FlowDocument } from './types.ts';
+import type { FlowDocument, Level } from './types.ts';
 import { versionOf } from './version.ts';
 
 /** Gives every optional map and list of the document, and the version that it needs, leaving what is there as it is. */
@@ -14,7 +14,8 @@ export function filled(value: FlowDocument): FlowDocument {
     Object.entries(places).map(([id, place]) => {
       const base = { ...place, rules: place.rules ?? [], expects: place.expects ?? [] };
       if (base.kind !== 'level') return [id, base];
-      return [id, { ...base, entries: base.entries ?? {}, pieces: base.pieces ?? {}, objectives: base.objectives ?? {} }];
+      const { entries = {}, pieces = {}, objectives = {}, spots = {}, passages = {} } = base as Partial<Level>;
+      return [id, { ...base, entries, pieces, objectives, spots, passages }];
     })
   );
   whole.groups = Object.fromEntries(Object.entries(groups).map(([id, group]) => [id, { ...group, rules: group.rules ?? [] }]));

@@ -1,14 +1,16 @@
-/** Which pieces a rule speaks of. */
-import { countedIn, piecesIn, type Expression } from '../language/ast.ts';
+/** Which things of a level a rule speaks of. */
+import { countedIn, piecesIn, spotsIn, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { deedOf } from '../vocabulary/triggers.ts';
-import type { Id, Rule } from './types.ts';
+import type { Id, Level, Rule } from './types.ts';
 
 export interface RulePieces {
   /** Named as pieces. */
   pieces: Id[];
   /** Named by `all(x)` and `count(x)`: a piece where there is one of this id, else a group or an order. */
   counted: Id[];
+  spots: Id[];
+  passages: Id[];
 }
 
 /** Rules are never changed once they are made. */
@@ -27,7 +29,9 @@ export function piecesOfRule(rule: Rule): RulePieces {
     const trees = texts.flatMap((text) => (text === undefined ? [] : tried(text)));
     found = {
       pieces: [...(deedOf(when) ? [deedOf(when)!.piece] : []), ...trees.flatMap(piecesIn)],
-      counted: trees.flatMap(countedIn)
+      counted: trees.flatMap(countedIn),
+      spots: [...('reach' in when ? [when.reach] : []), ...trees.flatMap(spotsIn)],
+      passages: 'walk' in when ? [when.walk] : []
     };
     known.set(rule, found);
   }
@@ -41,3 +45,12 @@ function tried(text: string): Expression[] {
     return [];
   }
 }
+
+/** Whether a level has all pieces, spots and passages of these ids. */
+export const hasAll = (
+  level: Pick<Level, 'pieces' | 'spots' | 'passages'> | undefined,
+  { pieces, spots, passages }: Pick<RulePieces, 'pieces' | 'spots' | 'passages'>
+): boolean =>
+  pieces.every((id) => Object.hasOwn(level?.pieces ?? {}, id)) &&
+  spots.every((id) => Object.hasOwn(level?.spots ?? {}, id)) &&
+  passages.every((id) => Object.hasOwn(level?.passages ?? {}, id));

@@ -10,10 +10,13 @@ import { moveKinds, moves, movesAlong } from '../vocabulary/moves.ts';
 import { pieceKindsInOrder } from '../vocabulary/pieces.ts';
 import { mostSlots } from '../vocabulary/saves.ts';
 import { events, triggers } from '../vocabulary/triggers.ts';
-import type { FlowDocument, PlaceKind, Rule, Target } from './types.ts';
+import type { FlowDocument, PlaceKind, Rule, Standing, Target } from './types.ts';
 
 const largest = 2 ** 31 - 1;
 export const mostPlaces = 10_000;
+/** As many parts as a level can have, and passages between them. */
+export const mostSpots = 256;
+export const mostPassages = 2000;
 
 /** All messages of our own stand at the root: a part that had some would be slow, as Joi puts them together for each value. */
 const messages = {
@@ -26,6 +29,8 @@ const messages = {
   rule: '{{#text}}',
   range: 'must have min ≤ initial ≤ max',
   initial: 'must begin with one of its choices',
+  many: 'stands for more than 10,000 pieces',
+  passage: 'must lead from one spot to another',
   labels: 'has a label for {{#none}}, which is none of its choices'
 };
 
@@ -38,6 +43,8 @@ const text = Joi.string().max(4000);
 const condition = Joi.string().min(1).max(4000);
 const integer = Joi.number().integer().min(-largest).max(largest).strict();
 const seconds = Joi.number().min(0).max(86_400).strict();
+/** How many of something there can be at once. */
+const countShape = Joi.number().integer().min(1).max(10_000).strict();
 const percent = Joi.number().integer().min(0).max(100).strict();
 
 /** A map by id. Keys are checked by hand, for Joi would blame the map and not the key. */
@@ -72,9 +79,14 @@ function oneKindOf(vocabulary: Record<string, Shape>, more: Record<string, Joi.S
     ...Object.entries({ ...needs, ...may })
   ]);
   let schema = Joi.object({ ...Object.fromEntries(keys.map(([key, field]) => [key, shapeOf(field)])), ...more });
+  const beside = new Map<string, string[]>();
   for (const [kind, { needs, may }] of kinds) {
-    for (const key of Object.keys({ ...needs, ...may })) schema = schema.with(key, kind);
+    for (const key of Object.keys({ ...needs, ...may })) beside.set(key, [...(beside.get(key) ?? []), kind]);
     for (const key of Object.keys(needs ?? {})) schema = schema.with(kind, key);
+  }
+  for (const [key, [kind, ...others]] of beside) {
+    if (others.length === 0) schema = schema.with(key, kind!);
+    else schema = schema.when(Joi.object({ [key]: Joi.exist() }).unknown(), { then: Joi.object().or(kind!, ...others) });
   }
   return schema.custom(oneOf(kinds.map(([kind]) => kind)));
 }
@@ -91,8 +103,10 @@ function shapeOf(field: Field): Joi.Schema {
         .min(0)
         .max(mostSlots - 1)
         .strict();
+    case 'index':
+      return Joi.number().integer().min(0).max(9999).strict();
     case 'count':
-      return Joi.number().integer().min(1).max(10_000).strict();
+      return countShape;
     case 'condition':
     case 'expression':
       return condition;
@@ -166,15 +180,36 @@ function ruleList(mayResult: boolean) {
 const levelRules = ruleList(true);
 const otherRules = ruleList(false);
 
-const entry = Joi.object({ name: name.required(), brief, facing: name });
+const entry = Joi.object({ name: name.required(), brief, facing: name, spot: id });
+/** Where the pieces of a kind stand; a player is where it is. */
+const standing = Joi.object({ spots: Joi.array().items(id).min(1).max(mostSpots).unique().required(), n: countShape });
+const at = Joi.alternatives(Joi.array().items(standing).min(1).max(mostSpots), mapOf(countShape).min(1)).custom(
+  (value: Standing[] | Record<string, number>, helpers) =>
+    sum(Array.isArray(value) ? value.map(({ n = 1 }) => n) : Object.values(value)) > 10_000 ? helpers.error('many') : value
+);
+const sum = (numbers: number[]) => numbers.reduce((all, n) => all + n, 0);
 const piece = Joi.object({
   name: name.required(),
   brief,
   kind: Joi.valid(...pieceKindsInOrder).required(),
-  count: Joi.number().integer().min(1).max(10_000).strict(),
+  count: countShape.when('at', { is: Joi.exist(), then: Joi.forbidden() }),
+  at: at.when('kind', { is: 'player', then: Joi.forbidden() }),
   renew: Joi.valid('arrival', 'attempt', 'run', 'never'),
   progress: percent.when('kind', { not: 'checkpoint', then: Joi.forbidden() })
 });
+
+/** Parts of a level, and how the player gets from one to another. */
+const spot = Joi.object({ name: name.required(), brief });
+const passage = Joi.object({
+  from: id.required(),
+  to: id.required(),
+  both: Joi.valid(true),
+  if: condition,
+  through: Joi.array().items(id).min(1).max(100).unique(),
+  name,
+  brief,
+  note: text
+}).custom((value: { from: string; to: string }, helpers) => (value.from === value.to ? helpers.error('passage') : value));
 
 /** What the player is to do in a level: no meaning for play, but shown, ticked off and checked. */
 const objective = Joi.object({ text: name.required(), met: condition.required(), needed: Joi.valid(true) });
@@ -213,6 +248,8 @@ const kinds: Record<PlaceKind, Joi.ObjectSchema> = {
     goal: Joi.valid('win', 'leave'),
     progress: percent,
     objectives: mapOf(objective).max(100),
+    spots: mapOf(spot).max(mostSpots),
+    passages: mapOf(passage).max(mostPassages),
     estimate,
     plan: free
   }),

@@ -66,7 +66,9 @@ function levels(ids: Id[], { groups = 0 }: Answers): Record<Id, Level> {
         expects: [],
         entries: {},
         pieces: { lamp: { ...lamp }, hazard: { ...hazard } },
-        objectives: {}
+        objectives: {},
+        spots: {},
+        passages: {}
       }
     ])
   );
@@ -276,6 +278,8 @@ const hub: FlowShape = {
             ['last', { name: 'Last door', kind: 'exit' }]
           ]),
           objectives: {},
+          spots: {},
+          passages: {},
           rules: [
             ...rooms.map((id) => rule({ when: { touch: `to_${id}` }, go: { place: id } })),
             rule({ when: { touch: 'last' }, if: 'all(main)', go: { place: 'end' } })
@@ -291,6 +295,8 @@ const hub: FlowShape = {
               entries: {},
               pieces: { lamp: { ...lamp }, back: { name: 'Door back', kind: 'exit' } },
               objectives: {},
+              spots: {},
+              passages: {},
               rules: [
                 rule({
                   when: { touch: 'back' },

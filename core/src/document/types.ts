@@ -176,6 +176,9 @@ export interface Level extends PlaceBase {
   goal?: 'win' | 'leave';
   progress?: number;
   objectives: Record<Id, Objective>;
+  /** Where in the level the player can be, the first at the beginning; without any the level is not taken apart. */
+  spots: Record<Id, Spot>;
+  passages: Record<Id, Passage>;
   estimate?: Estimate;
   plan?: Record<string, unknown>;
 }
@@ -202,6 +205,33 @@ export interface Entry {
   name: string;
   brief?: string;
   facing?: string;
+  /** Where the player stands after arriving here; else at the first spot. */
+  spot?: Id;
+}
+
+/** A part of a level in which the player can be. */
+export interface Spot {
+  name: string;
+  brief?: string;
+}
+
+/** How the player gets from one spot of a level to another; only that way unless `both`. */
+export interface Passage {
+  from: Id;
+  to: Id;
+  both?: true;
+  if?: string;
+  /** Pieces that are touched on it and cannot be avoided, in this order. */
+  through?: Id[];
+  name?: string;
+  brief?: string;
+  note?: string;
+}
+
+/** So many of a piece, each of which can be had from any of these spots. */
+export interface Standing {
+  spots: Id[];
+  n?: number;
 }
 
 export type PieceKind = 'pickup' | 'foe' | 'player' | 'hazard' | 'exit' | 'checkpoint' | 'switch' | 'other';
@@ -212,6 +242,8 @@ export interface Piece {
   brief?: string;
   kind: PieceKind;
   count?: number;
+  /** Where they stand: as a list, or by spot how many; everywhere in the level where nothing is said. The count is then the sum. */
+  at?: Standing[] | Record<Id, number>;
   renew?: Renewal;
   progress?: number;
 }
@@ -245,17 +277,29 @@ export type Trigger =
   | { arrive: true }
   | { hear: Id }
   | { holds: string }
+  | { walk: Id }
+  | { reach: Id }
   | { choose: Id };
 export type TriggerKind = Exclude<KeyOf<Trigger>, 'key' | 'idle' | 'side'>;
 
-/** What can be done in a settled state (section 4). `rule` on a choice says which rule offers it; slots count from 0. */
-export type Event = Deed | { press: string } | { slot: number } | { choose: Id; rule: Id } | { every: Seconds } | { time: true };
-export type EventKind = Exclude<KeyOf<Event>, 'rule' | 'side'>;
+/**
+ * What can be done in a settled state (section 4). `of` on a deed says of which entry of the piece's `at`, `rule` on a choice
+ * which rule offers it; these and slots count from 0.
+ */
+export type Event =
+  | (Deed & { of?: number })
+  | { press: string }
+  | { slot: number }
+  | { choose: Id; rule: Id }
+  | { walk: Id }
+  | { every: Seconds }
+  | { time: true };
+export type EventKind = Exclude<KeyOf<Event>, 'rule' | 'side' | 'of'>;
 
 /** A draw made while an event is handled: the row of a table, counted from 0, or the level drawn from a bag. */
 export type Draw = { order: Id; row: number } | { order: Id; level: Id };
 
-/** An event as routes and runs name it, with its draws: the rule of a choice only where two offer the same level. */
+/** An event as routes and runs name it, with its draws: `rule` and `of` only where without it two could be meant. */
 export type Step = (Exclude<Event, { choose: Id }> | { choose: Id; rule?: Id } | { start: true }) & { draws?: Draw[] };
 
 export type EffectMoment = 'leaving' | 'hidden';

@@ -1,5 +1,5 @@
 /** The version of the format that a document needs. */
-import { ruleLists, type FlowDocument } from './types.ts';
+import { ruleLists, type FlowDocument, type Level } from './types.ts';
 
 /** 1 as long as nothing is used that version 1 has not. */
 export function versionOf(document: FlowDocument): FlowDocument['version'] {
@@ -17,6 +17,8 @@ export function versionOf(document: FlowDocument): FlowDocument['version'] {
         'side' in when ||
         'every' in when ||
         'slot' in when ||
+        'walk' in when ||
+        'reach' in when ||
         'idle' in when ||
         by?.colour !== undefined ||
         effects?.some((each) => 'defeat' in each || 'slot' in each)
@@ -25,7 +27,7 @@ export function versionOf(document: FlowDocument): FlowDocument['version'] {
       (place) =>
         typeof place.message === 'object' ||
         /\{[^{}]*\(/.test(place.message ?? '') ||
-        (place.kind === 'level' && Object.keys(place.objectives).length > 0)
+        (place.kind === 'level' && (Object.keys(place.objectives).length > 0 || saysWhere(place)))
     );
   if (newer) return 2;
   const texts = [
@@ -36,5 +38,11 @@ export function versionOf(document: FlowDocument): FlowDocument['version'] {
     ]),
     ...Object.values(document.places).flatMap(({ expects }) => expects)
   ];
-  return texts.some((text) => /\b(all|count|last|has|saved)\s*\(/.test(text)) ? 2 : 1;
+  return texts.some((text) => /\b(all|count|last|has|saved|at)\s*\(/.test(text)) ? 2 : 1;
 }
+
+/** Whether something is said of where things are in a level. */
+const saysWhere = ({ spots, passages, entries, pieces }: Level): boolean =>
+  [spots, passages].some((map) => Object.keys(map).length > 0) ||
+  Object.values(entries).some(({ spot }) => spot !== undefined) ||
+  Object.values(pieces).some(({ at }) => at !== undefined);

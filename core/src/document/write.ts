@@ -12,12 +12,14 @@ const keys = [
   ...(
     'id check subject reason rests name brief bug kind outcome type draw scope initial value min max choices labels levels rows group ' +
     'goal seconds chance megabytes place whole progress count renew facing message tags look estimate load uses plan entries pieces objectives ' +
-    'when if do go result by note text met needed start slots shows'
+    'spot spots n passages from when if do go result by note text met needed start slots shows'
   ).split(' '),
   ...keysOf(triggers),
   ...keysOf(events),
   ...keysOf(effects),
-  ...'at place move order row level entry over else style wait out hold in colour sound music rules values'.split(' '),
+  ...'both through at place move order row level entry over else style wait out hold in colour sound music rules values'.split(
+    ' '
+  ),
   ...'draws then expects steps'.split(' ')
 ];
 const rank = new Map([...new Set(keys)].map((key, index) => [key, index]));
@@ -27,11 +29,14 @@ const maps = new Set([
   'entries',
   'pieces',
   'objectives',
+  'spots',
+  'passages',
+  'at',
   'labels',
   'values'
 ]);
 /** Filled in when they are read, so that they may be left out when they are empty. */
-const filledIn = new Set(['rules', 'expects', 'entries', 'pieces', 'objectives']);
+const filledIn = new Set(['rules', 'expects', 'entries', 'pieces', 'objectives', 'spots', 'passages']);
 /** Kept as the designer's own data: nothing of it is reordered or left out. */
 const free = new Set(['look', 'plan']);
 
@@ -57,12 +62,11 @@ function inOrder(value: unknown): unknown {
     Object.entries(value)
       .filter(([key, part]) => part !== undefined && !(filledIn.has(key) && isEmpty(part)))
       .sort(([a], [b]) => (rank.get(a) ?? 1e9) - (rank.get(b) ?? 1e9))
-      .map(([key, part]) => [
-        key,
-        free.has(key) ? part : maps.has(key) && !Array.isArray(part) ? mapInOrder(part as object) : inOrder(part)
-      ])
+      .map(([key, part]) => [key, free.has(key) ? part : maps.has(key) && isMap(part) ? mapInOrder(part) : inOrder(part)])
   );
 }
+
+const isMap = (value: unknown): value is object => typeof value === 'object' && value !== null && !Array.isArray(value);
 
 function isEmpty(value: unknown): boolean {
   return typeof value === 'object' && value !== null && Object.keys(value).length === 0;

@@ -5,7 +5,7 @@ import { replay } from '../play/replay.ts';
 import { decides, type Report, type Verdict } from '../report/report.ts';
 import type { FlowDocument, Step } from '../document/types.ts';
 import { placesInOrder } from '../lane/order.ts';
-import { deadlineWords, stepWords } from '../words/steps.ts';
+import { playedWords } from '../words/steps.ts';
 import { arrivalWords, conditionWords, goalWords, placeName, plural } from '../words/words.ts';
 import { escaped } from './junit.ts';
 import { laneSvg } from './lane-svg.ts';
@@ -135,9 +135,9 @@ function finding(document: FlowDocument, verdict: Verdict, more = ''): string {
 /** The steps to a finding; the same event several times over is one line. */
 function steps(document: FlowDocument, route: Step[]): string {
   const lines: { words: string; times: number }[] = [];
-  for (const { step, from, bottom } of replay(document, route)) {
-    if (from === undefined) continue;
-    const words = `${placeName(document, from)}: ${'time' in step ? deadlineWords(document, from) : stepWords(document, step, bottom)}`;
+  for (const played of replay(document, route)) {
+    if (played.from === undefined) continue;
+    const words = `${placeName(document, played.from)}: ${playedWords(document, played)}`;
     const last = lines.at(-1);
     if (last?.words === words) last.times++;
     else lines.push({ words, times: 1 });

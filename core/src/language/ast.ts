@@ -29,6 +29,7 @@ export type Expression = { at: Span } & (
   | { kind: 'last'; which: 'won' | 'lost' }
   | { kind: 'has'; what: Had; order?: Id }
   | { kind: 'saved' }
+  | { kind: 'at'; spot: Id }
   | { kind: 'all' | 'count'; of: Id }
   | { kind: 'position' }
 );
@@ -111,6 +112,10 @@ export function piecesIn(expression: Expression): Id[] {
   return parts(expression).flatMap((part) => (part.kind === 'left' || part.kind === 'taken' ? [part.piece] : []));
 }
 
+/** The ids of the spots at which a tree asks whether the player is. */
+export const spotsIn = (expression: Expression): Id[] =>
+  parts(expression).flatMap((part) => (part.kind === 'at' ? [part.spot] : []));
+
 /** The ids of the variables that a tree reads. */
 export function variablesIn(expression: Expression): Id[] {
   return [...new Set(parts(expression).flatMap((part) => (part.kind === 'variable' ? [part.id] : [])))];
@@ -124,7 +129,8 @@ const termKinds: readonly string[] = [
   'wins',
   'last',
   'has',
-  'saved'
+  'saved',
+  'at'
 ] satisfies Expression['kind'][];
 
 /** The parts of an expression whose values change in play. */

@@ -18,6 +18,8 @@ export interface Reading {
   has(what: Had, order?: Id): boolean;
   /** The progress of the saved game; 0 without one. */
   saved: number;
+  /** The spot of the level at the bottom where the player is; null where it has none. */
+  spot: Id | null;
   /** Only while a choose rule is read: whether the candidate, or the level before it, has been won; and its place from 1. */
   candidate?: { it: boolean; previous: boolean; position: number };
 }
@@ -64,6 +66,8 @@ export function evaluate(expression: Expression, reading: Reading): Exact {
       return reading.has(expression.what, expression.order);
     case 'saved':
       return reading.saved;
+    case 'at':
+      return reading.spot === expression.spot;
     case 'all':
     case 'count':
       throw new Error(`${expression.kind}(${expression.of}) is not spelled out`);

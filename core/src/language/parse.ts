@@ -176,6 +176,9 @@ class Parser {
         if (this.argument(text) !== 'progress')
           throw new LanguageError('What is saved as a number is its progress.', this.since(at.start));
         return { kind: 'saved', at: this.since(at.start) };
+      case 'at':
+        if (this.peek().text !== '(') return { kind: 'variable', id: text, at };
+        return { kind: 'at', spot: this.argument(text), at: this.since(at.start) };
       case 'all':
       case 'count':
         // no id is reserved for these: without brackets they are values of the game

@@ -59,6 +59,8 @@ export function print(expression: Expression): string {
       return `has(${[expression.what, ...(expression.order === undefined ? [] : [expression.order])].join(', ')})`;
     case 'saved':
       return 'saved(progress)';
+    case 'at':
+      return `at(${expression.spot})`;
     case 'all':
     case 'count':
       return `${expression.kind}(${expression.of})`;

@@ -10,6 +10,8 @@ export interface Surroundings {
   variable(id: Id): Variable | undefined;
   /** Whether a piece of this id can be at hand. */
   piece(id: Id): boolean;
+  /** Likewise a spot. */
+  spot(id: Id): boolean;
   level(id: Id): boolean;
   /** Whether a group or an order has this id. */
   groupOrOrder(id: Id): boolean;
@@ -102,6 +104,8 @@ export function typeOf(expression: Expression, scope: Surroundings): Type {
       return fail(`There is no order "${expression.order}".`);
     case 'saved':
       return number;
+    case 'at':
+      return scope.spot(expression.spot) ? flag : fail(`There is no spot "${expression.spot}" here.`);
     case 'all':
     case 'count':
       // what names something has been spelled out

@@ -1,15 +1,15 @@
 /** What the effects of a rule do (docs/flow-format.md, section 4). */
 import { isLevel, own, type Act, type Effect, type EffectKind, type Id, type Level, type With } from '../document/types.ts';
+import { heapsOf } from '../document/ground.ts';
 import type { Expression } from '../language/ast.ts';
 import { clamp, evaluate, type Value } from '../language/evaluate.ts';
 import type { FittingRule } from './fit.ts';
-import { piecesThatRenew, type Flow } from './flow.ts';
+import { heapsThatRenew, type Flow } from './flow.ts';
 import { beginRun, fullPieces, initialValues } from './initial.ts';
 import { clearSlot, playedHere, putSlot, takeSlot } from './slots.ts';
 import { bottom, copyLeft, copyOrders, type State } from './state.ts';
-import { leftMap, type Turn } from './turn.ts';
+import { leftMap, takeOne, type Turn } from './turn.ts';
 import { effectKind } from '../vocabulary/effects.ts';
-import { countOf } from '../vocabulary/pieces.ts';
 
 /** What an effect does, one at a time; of `set` the value's expression is given. */
 export function happen(turn: Turn, rule: FittingRule, effect: Effect, expression: Expression | undefined): void {
@@ -23,22 +23,38 @@ const effects: { [K in EffectKind]: Happen<With<Act, K>> } = {
   reset: (turn, { reset }, rule) => assign(turn, rule, reset, turn.flow.document.variables[reset]!.initial),
   raise: (turn, { raise }) => void turn.queue.push({ hear: raise }),
   remove(turn, { remove, by = 1 }) {
-    if (!changeLeft(turn, remove, (left) => Math.max(0, left - by))) return;
+    let taken = false;
+    for (let n = 0; n < by && takeOne(turn.flow, turn.state, remove); n++) taken = true;
+    if (!taken) return;
     if (turn.bottomLevel()!.pieces[remove]!.kind === 'pickup') turn.watcher.removed?.(remove, turn);
   },
-  restore: (turn, { restore }) => void changeLeft(turn, restore, (_, count) => count),
+  restore({ flow, state }, { restore }) {
+    const map = leftMap(flow, state, restore);
+    if (!map) return;
+    const { pieces } = flow.document.places[bottom(state).place] as Level;
+    for (const { key, n } of heapsOf(restore, pieces[restore]!)) map[key] = n;
+  },
   defeat(turn, { defeat }) {
-    if (changeLeft(turn, defeat, (left) => Math.max(0, left - 1))) turn.queue.push({ defeat });
+    if (takeOne(turn.flow, turn.state, defeat)) turn.queue.push({ defeat });
   },
   draw: (turn, { draw }) => drawOrder(turn, draw),
-  begin: ({ flow, state }) => beginRun(flow, state),
+  begin({ flow, state, watcher }) {
+    watcher.undoes?.(false);
+    beginRun(flow, state);
+  },
   save: (turn, { save: how }) => save(turn, how),
   forget: ({ state }) => void (state.bookmark = null),
   slot(turn, { slot }, rule) {
-    turn.watcher.usesSlot?.(rule, turn);
-    onSlot[slot](turn.flow, turn.state);
+    const { flow, state, watcher } = turn;
+    watcher.usesSlot?.(rule, turn);
+    const isInHand = state.picked === state.slot;
+    if (slot === 'clear' ? isInHand : slot === 'take' && state.picked !== null && !isInHand) watcher.undoes?.(true);
+    onSlot[slot](flow, state);
   },
-  erase: ({ flow, state }) => erase(flow, state)
+  erase({ flow, state, watcher }) {
+    watcher.undoes?.(true);
+    erase(flow, state);
+  }
 };
 
 function assign(turn: Turn, rule: FittingRule, id: Id, value: Value | bigint): void {
@@ -48,16 +64,6 @@ function assign(turn: Turn, rule: FittingRule, id: Id, value: Value | bigint): v
   if (variable.type === 'number' && assigned !== value) turn.watcher.clamped?.(rule, id, turn);
   state[variable.scope][id] = assigned;
   delete state.stale[id];
-}
-
-/** Changes how many of a piece are left; whether there are fewer then. */
-function changeLeft({ flow, state }: Turn, piece: Id, to: (left: number, count: number) => number): boolean {
-  const map = leftMap(flow, state, piece);
-  if (!map) return false;
-  const before = map[piece]!;
-  const level = flow.document.places[bottom(state).place] as Level;
-  map[piece] = to(before, countOf(level.pieces[piece]!));
-  return map[piece]! < before;
 }
 
 function drawOrder(turn: Turn, id: Id): void {
@@ -89,11 +95,12 @@ function save(turn: Turn, how: 'always' | 'forward'): void {
   state.bookmark = {
     level: id,
     entry,
+    spot: state.spot,
     progress,
     thisRun: true,
     run: { ...state.run },
     attempt: { ...state.attempt },
-    pieces: Object.fromEntries(piecesThatRenew(level, 'attempt').map(([piece]) => [piece, state.pieces[piece]!])),
+    pieces: Object.fromEntries(heapsThatRenew(level, 'attempt').map(({ key }) => [key, state.pieces[key]!])),
     runPieces: copyLeft(state.runPieces),
     orders: copyOrders(state.orders),
     current: state.current

@@ -3,7 +3,7 @@
  * A wrong target merely does not resolve; any other misfit sets its rule or expectation aside.
  */
 import { distance } from 'fastest-levenshtein';
-import { parts, piecesIn, spelledOut, LanguageError, type Counted, type Expression } from '../language/ast.ts';
+import { parts, piecesIn, spelledOut, spotsIn, LanguageError, type Counted, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { assignable, isCondition, type Surroundings } from '../language/type.ts';
 import {
@@ -14,11 +14,14 @@ import {
   ruleLists,
   type FlowDocument,
   type Id,
+  type Level,
   type Owner,
+  type Passage,
   type Piece,
   type Place,
   type Rule,
   type Seconds,
+  type Spot,
   type Target
 } from '../document/types.ts';
 import { casesOf, contentsOf, placeholderMisfit } from '../document/messages.ts';
@@ -27,8 +30,8 @@ import { effectFields } from '../vocabulary/effects.ts';
 import type { Named } from '../vocabulary/fields.ts';
 import { placeKinds } from '../vocabulary/places.ts';
 import { slotParts } from '../vocabulary/saves.ts';
-import { usedUp } from '../vocabulary/pieces.ts';
-import { canHappenTo, deeds, isDeed, triggerFields } from '../vocabulary/triggers.ts';
+import { standingsOf, usedUp } from '../vocabulary/pieces.ts';
+import { canHappenTo, deeds, isDeed, triggerFields, triggerKind } from '../vocabulary/triggers.ts';
 
 export interface Misfit {
   check: 'reference' | 'condition';
@@ -52,8 +55,10 @@ export interface FittingRule {
   holds?: Expression;
   /** By the index of the effect: what is set. */
   expressions: (Expression | undefined)[];
-  /** The pieces named in trigger, conditions or expressions: all must be of the bottom level for the rule to apply. */
+  /** What is named in trigger, conditions or expressions: all must be of the bottom level for the rule to apply. */
   pieces: Id[];
+  spots: Id[];
+  passages: Id[];
 }
 
 /** The pieces whose number a rule's conditions ask for. */
@@ -66,6 +71,19 @@ export interface Expectation {
   place: Id;
   index: number;
   condition: Expression;
+}
+
+/** What asks conditions: a rule, or a passage. */
+export type Asking = Pick<FittingRule, 'id' | 'condition' | 'holds'>;
+
+/** A passage that can be taken, its condition parsed; what does not fit is never open. */
+export interface FittingPassage {
+  /** The subject of its verdicts: `level/passage`. */
+  id: string;
+  level: Id;
+  name: Id;
+  passage: Passage;
+  condition?: Expression;
 }
 
 /** What a level asks of the player, and the subject of its verdicts: `level/objective`. */
@@ -81,18 +99,19 @@ export interface Fit {
   rules: Map<Id, FittingRule>;
   expectations: Expectation[];
   objectives: FittingObjective[];
+  passages: Map<string, FittingPassage>;
 }
 
 /** Finds everything in a document that does not fit, and gives the parsed rest. */
 export function fit(document: FlowDocument): Fit {
-  const result: Fit = { misfits: [], rules: new Map(), expectations: [], objectives: [] };
-  const pieces = piecesByOwner(document);
-  documentMisfits(document, result.misfits, pieces);
+  const result: Fit = { misfits: [], rules: new Map(), expectations: [], objectives: [], passages: new Map() };
+  const things = thingsByOwner(document);
+  documentMisfits(document, result.misfits, things);
   for (const { owner, rules, pointer } of ruleLists(document)) {
-    rules.forEach((rule, index) => fitRule(document, owner, rule, `${pointer}/${index}`, pieces(owner), result));
+    rules.forEach((rule, index) => fitRule(document, owner, rule, `${pointer}/${index}`, things(owner), result));
   }
   for (const [id, place] of Object.entries(document.places)) {
-    const scope = scopeOf(document, pieces({ place: id }), false);
+    const scope = scopeOf(document, things({ place: id }), false);
     /** A condition that stands at a place itself; undefined, and a misfit, where it does not fit. */
     const fitting = (part: string, text: string, at = part): Expression | undefined => {
       const { expression, error } = tryText(text, scope, (each) => isCondition(each, scope));
@@ -110,8 +129,44 @@ export function fit(document: FlowDocument): Fit {
       const condition = fitting(objective, met, `objectives/${objective}/met`);
       if (condition) result.objectives.push({ key: `${id}/${objective}`, place: id, id: objective, condition });
     }
+    if (place.kind !== 'level') continue;
+    for (const [name, passage] of Object.entries(place.passages)) {
+      const unknown = passageMisfits(place, name, passage);
+      result.misfits.push(
+        ...unknown.map((each) => ({ ...each, subject: `place/${id}`, pointer: `/places/${id}${each.pointer}` }))
+      );
+      const condition = passage.if === undefined ? undefined : fitting(name, passage.if, `passages/${name}/if`);
+      if (unknown.length > 0 || (passage.if !== undefined && !condition)) continue;
+      const key = `${id}/${name}`;
+      result.passages.set(key, { id: key, level: id, name, passage, ...(condition && { condition }) });
+    }
   }
   return result;
+}
+
+/** What of a passage names nothing, or nothing that can be touched. */
+function passageMisfits(
+  { name: level, spots, pieces }: Level,
+  id: Id,
+  { from, to, through = [] }: Passage
+): Omit<Misfit, 'subject'>[] {
+  const misfit = (at: string, message: string, missing: Id) => ({
+    check: 'reference' as const,
+    pointer: `/passages/${id}/${at}`,
+    message,
+    missing
+  });
+  const ends = [['from', from] as const, ['to', to] as const].flatMap(([at, spot]) =>
+    own(spots, spot) ? [] : misfit(at, `A passage of ${level} names "${spot}", and there is no such spot.`, spot)
+  );
+  const met = through.flatMap((piece, index) => {
+    const found = own(pieces, piece);
+    if (!found)
+      return misfit(`through/${index}`, `A passage of ${level} goes through "${piece}", and there is no such piece.`, piece);
+    if (canHappenTo('touch', found.kind)) return [];
+    return misfit(`through/${index}`, `A passage of ${level} goes through ${found.name}, which is a ${found.kind}.`, piece);
+  });
+  return [...ends, ...met];
 }
 
 /**
@@ -125,7 +180,7 @@ export function textError(
   use: 'holds' | 'if' | { assign: Id },
   choosing = false
 ): { message: string; column: number } | undefined {
-  const scope = scopeOf(document, piecesByOwner(document)(owner), use === 'if' && choosing);
+  const scope = scopeOf(document, thingsByOwner(document)(owner), use === 'if' && choosing);
   return tryText(text, scope, (expression) => {
     if (typeof use === 'string') isCondition(expression, scope);
     else if (own(document.variables, use.assign)) assignable(expression, document.variables[use.assign]!, scope);
@@ -134,38 +189,57 @@ export function textError(
 
 /** A condition as it would be read where an owner's rules stand; undefined where something is wrong with it. */
 export function conditionAt(document: FlowDocument, owner: Owner, text: string): Expression | undefined {
-  const scope = scopeOf(document, piecesByOwner(document)(owner), false);
+  const scope = scopeOf(document, thingsByOwner(document)(owner), false);
   return tryText(text, scope, (expression) => isCondition(expression, scope)).expression;
 }
 
 /** The ids and names of the pieces that an owner's rules can name. */
 export function piecesAtHand(document: FlowDocument, owner: Owner): [Id, Piece][] {
-  return [...piecesByOwner(document)(owner)].map(([id, pieces]) => [id, pieces[0]!]);
+  return [...thingsByOwner(document)(owner).piece].map(([id, pieces]) => [id, pieces[0]!]);
+}
+
+/** The ids of the spots and passages that an owner's rules can name, each with the first level's that has it. */
+export function groundAtHand(document: FlowDocument, owner: Owner): { spots: [Id, Spot][]; passages: [Id, Passage][] } {
+  const { spot, passage } = thingsByOwner(document)(owner);
+  const first = <T>(map: Map<Id, T[]>) => [...map].map(([id, [found]]): [Id, T] => [id, found!]);
+  return { spots: first(spot), passages: first(passage) };
+}
+
+/** What stands in levels, by id: several levels can have a thing of the same id. */
+interface Things {
+  piece: Map<Id, Piece[]>;
+  spot: Map<Id, Spot[]>;
+  passage: Map<Id, Passage[]>;
 }
 
 /**
- * The pieces that can be at hand for the rules of an owner: of a level its own, of a group those of its levels, of the
+ * The things that can be at hand for the rules of an owner: of a level its own, of a group those of its levels, of the
  * flow any; of a menu or interlude any too, as it can be opened over any level; of an ending none.
  */
-function piecesByOwner(document: FlowDocument): (owner: Owner) => Map<Id, Piece[]> {
-  const collect = (levels: { pieces: Record<Id, Piece> }[]) => {
-    const found = new Map<Id, Piece[]>();
-    for (const level of levels) {
-      for (const [id, piece] of Object.entries(level.pieces)) {
+function thingsByOwner(document: FlowDocument): (owner: Owner) => Things {
+  const gather = <T>(maps: Record<Id, T>[]) => {
+    const found = new Map<Id, T[]>();
+    for (const map of maps) {
+      for (const [id, thing] of Object.entries(map)) {
         const same = found.get(id);
-        if (same) same.push(piece);
-        else found.set(id, [piece]);
+        if (same) same.push(thing);
+        else found.set(id, [thing]);
       }
     }
     return found;
   };
+  const collect = (levels: Level[]): Things => ({
+    piece: gather(levels.map(({ pieces }) => pieces)),
+    spot: gather(levels.map(({ spots }) => spots)),
+    passage: gather(levels.map(({ passages }) => passages))
+  });
   const levels = levelsOf(document).map(([, level]) => level);
   const all = collect(levels);
-  const byGroup = new Map<Id, Map<Id, Piece[]>>();
+  const byGroup = new Map<Id, Things>();
   return (owner) => {
     if ('place' in owner) {
       const place = document.places[owner.place]!;
-      return place.kind === 'level' ? collect([place]) : place.kind === 'ending' ? new Map() : all;
+      return place.kind === 'level' ? collect([place]) : place.kind === 'ending' ? collect([]) : all;
     }
     if ('flow' in owner) return all;
     let found = byGroup.get(owner.group);
@@ -180,7 +254,8 @@ interface Scope extends Surroundings {
   numbered(id: Id): number | undefined;
 }
 
-function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boolean): Scope {
+function scopeOf(document: FlowDocument, things: Things, choosing: boolean): Scope {
+  const { piece: pieces, spot: spots } = things;
   return {
     counted: (id) => {
       const levels = levelsCounted(document, id);
@@ -189,6 +264,7 @@ function scopeOf(document: FlowDocument, pieces: Map<Id, Piece[]>, choosing: boo
     numbered: (id) => (own(document.variables, id) ? undefined : own(document.numbers, id)?.value),
     variable: (id) => own(document.variables, id),
     piece: (id) => pieces.has(id),
+    spot: (id) => spots.has(id),
     level: (id) => isLevel(document, id),
     order: (id) => Object.hasOwn(document.orders, id),
     groupOrOrder: (id) => Object.hasOwn(document.groups, id) || Object.hasOwn(document.orders, id),
@@ -219,7 +295,7 @@ function tryText(
   }
 }
 
-function documentMisfits(document: FlowDocument, misfits: Misfit[], pieces: (owner: Owner) => Map<Id, Piece[]>): void {
+function documentMisfits(document: FlowDocument, misfits: Misfit[], things: (owner: Owner) => Things): void {
   const add = (subject: string, pointer: string, message: string, missing?: string) =>
     misfits.push({ check: 'reference', subject, pointer, message, missing });
   if (!own(document.places, document.start))
@@ -266,11 +342,33 @@ function documentMisfits(document: FlowDocument, misfits: Misfit[], pieces: (own
       );
     }
     missingAssets(`place/${id}`, `/places/${id}`, place);
+    if (place.kind === 'level')
+      missingSpots(place, (at, message, missing) => add(`place/${id}`, `/places/${id}${at}`, message, missing));
     for (const { at, text } of textsShown(id, place))
       for (const content of contentsOf(text)) {
-        const found = placeholderMisfit(document, content, (piece) => pieces({ place: id }).has(piece));
+        const found = placeholderMisfit(document, content, (piece) => things({ place: id }).piece.has(piece));
         if (found) add(`place/${id}`, at, `The text of ${place.name} shows "{${content}}", ${found.words}.`, found.missing);
       }
+  }
+}
+
+/** What stands at no spot of its level, and entries that lead to none. */
+function missingSpots({ spots, entries, pieces }: Level, add: (at: string, message: string, missing: Id) => void): void {
+  for (const [id, { name, spot }] of Object.entries(entries))
+    if (spot !== undefined && !own(spots, spot))
+      add(`/entries/${id}/spot`, `${name} arrives at "${spot}", and there is no such spot.`, spot);
+  for (const [id, piece] of Object.entries(pieces)) {
+    const short = !Array.isArray(piece.at);
+    standingsOf(piece)?.forEach((standing, n) =>
+      standing.spots.forEach((spot, index) => {
+        if (!own(spots, spot))
+          add(
+            `/pieces/${id}/at/${short ? spot : `${n}/spots/${index}`}`,
+            `${piece.name} stands at "${spot}", and there is no such spot.`,
+            spot
+          );
+      })
+    );
   }
 }
 
@@ -281,7 +379,8 @@ const textsShown = (id: Id, { message }: Place) =>
     text
   }));
 
-function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: string, pieces: Map<Id, Piece[]>, result: Fit): void {
+function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: string, things: Things, result: Fit): void {
+  const pieces = things.piece;
   let aside = false;
   const reference = (at: string, message: string, missing?: string) => {
     result.misfits.push({ check: 'reference', subject: `rule/${rule.id}`, pointer: pointer + at, message, missing });
@@ -300,13 +399,13 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
 
   const { when } = rule;
   const named: Id[] = [];
-  const scope = scopeOf(document, pieces, false);
+  const scope = scopeOf(document, things, false);
   const ownerLevel = !('place' in owner) || document.places[owner.place]!.kind === 'level';
   /** What an id has to name. */
   const names = (at: string, of: Named, id: Id) => {
-    if (of === 'piece' ? !pieces.has(id) : !own<unknown>(namedIn(document, of), id))
-      misfit(at, `There is no ${namedWords[of]} "${id}"${of === 'piece' ? ' here' : ''}.`, id);
-    else return true;
+    const inLevels = of === 'piece' || of === 'spot' || of === 'passage';
+    if (inLevels ? things[of].has(id) : own<unknown>(namedIn(document, of), id)) return true;
+    misfit(at, `There is no ${namedWords[of]} "${id}"${inLevels ? ' here' : ''}.`, id);
     return false;
   };
   const seconds = (at: string, said: Seconds, zero: boolean) => {
@@ -332,10 +431,12 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
       misfit(at, `${name} cannot be ${deeds[key].done}: it is a ${kind}.`);
     }
   }
+  if (('walk' in when || 'reach' in when) && !ownerLevel)
+    misfit(`/when/${triggerKind(when)}`, 'Only in a level can the player walk.');
   if ('slot' in when && !('place' in owner && document.places[owner.place]!.kind === 'menu'))
     misfit('/when/slot', 'Saved games are picked in a menu alone.');
   const holds = 'holds' in when ? text('/when/holds', when.holds, (expression) => isCondition(expression, scope)) : undefined;
-  const choosing = scopeOf(document, pieces, 'choose' in when);
+  const choosing = scopeOf(document, things, 'choose' in when);
   const condition = rule.if === undefined ? undefined : text('/if', rule.if, (expression) => isCondition(expression, choosing));
 
   const expressions = (rule.do ?? []).map((effect, index) => {
@@ -365,8 +466,14 @@ function fitRule(document: FlowDocument, owner: Owner, rule: Rule, pointer: stri
     if ('else' in rule.go && rule.go.else) targetMisfit(document, rule.go.else, '/go/else', reference);
   }
   if (aside) return;
-  for (const expression of [condition, holds, ...expressions]) if (expression) named.push(...piecesIn(expression));
-  result.rules.set(rule.id, { id: rule.id, rule, owner, condition, holds, expressions, pieces: [...new Set(named)] });
+  const spots: Id[] = 'reach' in when ? [when.reach] : [];
+  for (const expression of [condition, holds, ...expressions])
+    if (expression) {
+      named.push(...piecesIn(expression));
+      spots.push(...spotsIn(expression));
+    }
+  const unique = { pieces: [...new Set(named)], spots: [...new Set(spots)], passages: 'walk' in when ? [when.walk] : [] };
+  result.rules.set(rule.id, { id: rule.id, rule, owner, condition, holds, expressions, ...unique });
 }
 
 const namedWords: Record<Named, string> = {
@@ -375,6 +482,8 @@ const namedWords: Record<Named, string> = {
   signal: 'signal',
   order: 'order',
   piece: 'piece',
+  spot: 'spot',
+  passage: 'passage',
   place: 'place',
   entry: 'entry',
   rule: 'rule'

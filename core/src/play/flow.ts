@@ -13,8 +13,10 @@ import {
   type TriggerKind,
   type With
 } from '../document/types.ts';
+import { heapsOf, type Heap } from '../document/ground.ts';
 import { secondsOf, timesIn } from '../document/numbers.ts';
-import { fit, type Expectation, type FittingObjective, type FittingRule, type Misfit } from './fit.ts';
+import { hasAll } from '../document/rule-pieces.ts';
+import { fit, type Expectation, type FittingObjective, type FittingPassage, type FittingRule, type Misfit } from './fit.ts';
 import type { Expression } from '../language/ast.ts';
 import { triggerKind, triggerKinds } from '../vocabulary/triggers.ts';
 import { usedUp } from '../vocabulary/pieces.ts';
@@ -53,6 +55,9 @@ export interface Flow {
   rules: Map<Id, FittingRule>;
   expectations: Expectation[];
   objectives: FittingObjective[];
+  /** By `level/passage` those that can be taken, and by level. */
+  passages: Map<string, FittingPassage>;
+  passagesIn(level: Id): FittingPassage[];
   levels: [Id, Level][];
   /** The start place if it is a menu without a `choose` rule, else the first such menu, if any (section 6). */
   home: Id | undefined;
@@ -61,7 +66,9 @@ export interface Flow {
 
 /** Makes a document ready for play. Rules that do not fit are set aside and listed in `misfits`. */
 export function prepare(document: FlowDocument): Flow {
-  const { misfits, rules, expectations, objectives } = fit(document);
+  const { misfits, rules, expectations, objectives, passages } = fit(document);
+  const byLevel = new Map<Id, FittingPassage[]>();
+  for (const passage of passages.values()) byLevel.set(passage.level, [...(byLevel.get(passage.level) ?? []), passage]);
   const known = new Map<string, Applying>();
   return {
     document,
@@ -69,6 +76,8 @@ export function prepare(document: FlowDocument): Flow {
     rules,
     expectations,
     objectives,
+    passages,
+    passagesIn: (level) => byLevel.get(level) ?? [],
     levels: levelsOf(document),
     home: homeOf(document),
     applying(place, bottom) {
@@ -86,16 +95,15 @@ export const askedBeside = ({ expectations, objectives }: Flow): { place: Id; co
   ...objectives
 ];
 
-/** The rules read in a place, those that name a piece the bottom level lacks left out (section 3). */
+/** The rules read in a place, those that name something the bottom level lacks left out (section 3). */
 function applying(document: FlowDocument, rules: Map<Id, FittingRule>, id: Id, bottomId: Id): Applying {
   const place = document.places[id]!;
   const bottom = document.places[bottomId]!;
-  const pieces = bottom.kind === 'level' ? bottom.pieces : {};
   const group = place.kind === 'level' && place.group !== undefined ? own(document.groups, place.group) : undefined;
   const read = [...place.rules, ...(group?.rules ?? []), ...(place.kind === 'level' ? document.rules : [])];
   const all = read
     .flatMap((rule) => rules.get(rule.id) ?? [])
-    .filter((rule) => rule.pieces.every((piece) => Object.hasOwn(pieces, piece)));
+    .filter((rule) => hasAll(bottom.kind === 'level' ? bottom : undefined, rule));
   const by = Object.fromEntries(triggerKinds.map((kind) => [kind, [] as FittingRule[]])) as Record<TriggerKind, FittingRule[]>;
   const deadlines = new Set<number>();
   const every = new Map<number, Seconds>();
@@ -133,6 +141,10 @@ export function renewalOf(piece: Piece): Renewal {
 export function piecesThatRenew(level: Level, ...ways: Renewal[]): [Id, Piece][] {
   return Object.entries(level.pieces).filter(([, piece]) => usedUp(piece) && ways.includes(renewalOf(piece)));
 }
+
+/** The heaps of these pieces. */
+export const heapsThatRenew = (level: Level, ...ways: Renewal[]): Heap[] =>
+  piecesThatRenew(level, ...ways).flatMap(([id, piece]) => heapsOf(id, piece));
 
 /** A level's entry by default: its first; null for the one unnamed entry of a level without any. */
 export function defaultEntry(level: Level): Id | null {

@@ -1,5 +1,6 @@
 /** Handling an event (docs/flow-format.md, section 4). */
 import { own, type Draw, type Event, type EventKind, type Id, type With } from '../document/types.ts';
+import { heapsOf, leadsTo } from '../document/ground.ts';
 import { secondsOf } from '../document/numbers.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
 import { happen } from './effects.ts';
@@ -9,7 +10,8 @@ import { fullPieces, initialOrders, initialValues } from './initial.ts';
 import { enterAfresh, go, resolve } from './move.ts';
 import { asksFor, isUsed } from './slots.ts';
 import { active, copyState, type State } from './state.ts';
-import { leftMap, Turn, type Watcher } from './turn.ts';
+import { leftMap, leftOf, Turn, type Watcher } from './turn.ts';
+import { usedUp } from '../vocabulary/pieces.ts';
 import { eventKind, waitsFor } from '../vocabulary/triggers.ts';
 
 /** How many rules may fire for one event. */
@@ -103,6 +105,7 @@ function initialState(flow: Flow): State {
     runPieces: fullPieces(flow, 'run'),
     keptPieces: fullPieces(flow, 'never'),
     pieces: {},
+    spot: null,
     won: {},
     last: null,
     latest: null,
@@ -177,15 +180,15 @@ const respond: { [K in EventKind]: (turn: Turn, event: With<Event, K>) => void }
       turn.listening('touch', (when) => waitsFor(when, event))
     );
   },
-  collect(turn, { collect }) {
-    lower(turn, collect);
+  collect(turn, { collect, of }) {
+    lower(turn, collect, of);
     read(
       turn,
       turn.listening('collect', (when) => when.collect === collect)
     );
   },
-  defeat(turn, { defeat }) {
-    lower(turn, defeat);
+  defeat(turn, { defeat, of }) {
+    lower(turn, defeat, of);
     read(
       turn,
       turn.listening('defeat', (when) => when.defeat === defeat)
@@ -198,6 +201,26 @@ const respond: { [K in EventKind]: (turn: Turn, event: With<Event, K>) => void }
     read(
       turn,
       turn.listening('slot', (when) => asksFor(when.slot, used))
+    );
+  },
+  walk(turn, { walk }) {
+    const { flow, state } = turn;
+    const { pieces, passages } = turn.bottomLevel()!;
+    state.spot = leadsTo(passages[walk]!, state.spot!)!;
+    turn.watcher.walks?.(walk, turn);
+    for (const touch of passages[walk]!.through ?? []) {
+      const { kind } = pieces[touch]!;
+      if (usedUp(pieces[touch]!) && leftOf(flow, state, touch) === 0) continue;
+      if (kind === 'checkpoint') turn.checkpoint = touch;
+      turn.watcher.touchesOnWay?.(touch, turn);
+      const touched = turn.listening('touch', (when) => waitsFor(when, { touch }));
+      if (read(turn, touched)) return;
+    }
+    const walked = turn.listening('walk', (when) => when.walk === walk);
+    if (read(turn, walked)) return;
+    read(
+      turn,
+      turn.listening('reach', ({ reach }) => reach === state.spot)
     );
   },
   choose(turn, { choose, rule }) {
@@ -226,8 +249,10 @@ const respond: { [K in EventKind]: (turn: Turn, event: With<Event, K>) => void }
   }
 };
 
-function lower(turn: Turn, piece: Id): void {
-  leftMap(turn.flow, turn.state, piece)![piece]! -= 1;
+/** One fewer of a heap of a piece. */
+function lower(turn: Turn, piece: Id, of: number | undefined): void {
+  const heap = heapsOf(piece, turn.bottomLevel()!.pieces[piece]!)[of ?? 0]!;
+  leftMap(turn.flow, turn.state, piece)![heap.key]! -= 1;
 }
 
 /** Reads rules in order; those whose `if` holds fire. Tells whether one left. */

@@ -1,8 +1,7 @@
 /** What everything is at first, and again when a new run begins (docs/flow-format.md, sections 3 and 4). */
 import type { FlowDocument, Id } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
-import { countOf } from '../vocabulary/pieces.ts';
-import { piecesThatRenew, type Flow } from './flow.ts';
+import { heapsThatRenew, type Flow } from './flow.ts';
 import type { Left, OrderProgress, State } from './state.ts';
 
 /** All run variables get their initial value, run pieces are renewed, tables and bags are undrawn. */
@@ -31,10 +30,7 @@ export function initialValues(document: FlowDocument, scope: 'attempt' | 'run' |
 
 export function fullPieces(flow: Flow, renew: 'run' | 'never'): Left {
   return Object.fromEntries(
-    flow.levels.map(([id, level]) => [
-      id,
-      Object.fromEntries(piecesThatRenew(level, renew).map(([piece, value]) => [piece, countOf(value)]))
-    ])
+    flow.levels.map(([id, level]) => [id, Object.fromEntries(heapsThatRenew(level, renew).map(({ key, n }) => [key, n]))])
   );
 }
 

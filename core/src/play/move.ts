@@ -1,8 +1,9 @@
 /** Where a rule leads and what going there does (docs/flow-format.md, section 5). */
 import { own, type Id, type Level, type MoveTarget, type Target } from '../document/types.ts';
+import { spotOf } from '../document/ground.ts';
 import { initialValues } from './initial.ts';
 import { targetMisfit, type FittingRule } from './fit.ts';
-import { defaultEntry, piecesThatRenew, type Flow } from './flow.ts';
+import { defaultEntry, heapsThatRenew, type Flow } from './flow.ts';
 import { along, rowOf, type Along } from './orders.ts';
 import { bottom, copyLeft, copyOrders, type Bookmark, type State } from './state.ts';
 import type { Turn } from './turn.ts';
@@ -128,6 +129,7 @@ export function enterAfresh(turn: Turn, destination: Destination & { kind: 'afre
   state.stack = [frame];
   state.picked = null;
   state.pieces = {};
+  state.spot = null;
   if (saved?.load) bringBack(state, saved.bookmark);
   if (place.kind === 'level') enterLevel(turn, place, destination);
   else if (place.kind === 'ending' || id === flow.home) markStale(flow, state);
@@ -139,7 +141,8 @@ function enterLevel(
   { place: id, entry, order, saved }: Destination & { kind: 'afresh' }
 ): void {
   state.attempt = saved ? { ...saved.bookmark.attempt } : initialValues(flow.document, 'attempt');
-  for (const [piece, { count = 1 }] of piecesThatRenew(level, 'attempt', 'arrival')) state.pieces[piece] = count;
+  for (const { key, n } of heapsThatRenew(level, 'attempt', 'arrival')) state.pieces[key] = n;
+  state.spot = saved ? saved.bookmark.spot : spotOf(level, entry);
   if (saved) Object.assign(state.pieces, saved.bookmark.pieces);
   state.latest = { level: id, entry };
   if (order) state.current = order.id;

@@ -1,7 +1,7 @@
 /** Which rules are read in a place, and in which order: what the views show of sections 3 and 4. */
 import { piecesAtHand } from './fit.ts';
 import { same } from '../document/patch.ts';
-import { piecesOfRule } from '../document/rule-pieces.ts';
+import { hasAll, piecesOfRule } from '../document/rule-pieces.ts';
 import { own, type FlowDocument, type Id, type Owner, type Rule } from '../document/types.ts';
 
 /** A rule where it stands: `index` of the `count` rules of its owner. */
@@ -25,7 +25,7 @@ export function rulesReadIn(document: FlowDocument, id: Id): ReadRule[] {
   const shared = [...(group ? of({ group: place.group! }, group.rules, true) : []), ...of({ flow: true }, document.rules, true)];
   return [
     ...its,
-    ...shared.filter(({ rule, owner }) => piecesNamed(document, owner, rule).every((piece) => Object.hasOwn(place.pieces, piece)))
+    ...shared.filter(({ rule, owner }) => hasAll(place, { ...piecesOfRule(rule), pieces: piecesNamed(document, owner, rule) }))
   ];
 }
 

@@ -1,7 +1,7 @@
 /** Playing a route through `play`, to show where each step happens and what it brings. */
 import type { FlowDocument, Id, Draw, Event, Step } from '../document/types.ts';
 import { same } from '../document/patch.ts';
-import { eventsIn } from './events.ts';
+import { eventsIn, means } from './events.ts';
 import { prepare, type Flow } from './flow.ts';
 import { begin, handle, type Result } from './handle.ts';
 import { active, bottom, type State } from './state.ts';
@@ -53,13 +53,8 @@ export function watchLast<W extends Watcher>(flow: Flow, route: Step[], make: ()
   return watchers[outcome?.results.findIndex((result) => same(result.draws, draws)) ?? -1];
 }
 
-function eventFor(flow: Flow, state: State, { draws: _draws, ...step }: Step): Event | undefined {
-  return eventsIn(flow, state).find((event) =>
-    'choose' in event && 'choose' in step
-      ? event.choose === step.choose && (step.rule === undefined || step.rule === event.rule)
-      : same(event, step)
-  );
-}
+const eventFor = (flow: Flow, state: State, step: Step): Event | undefined =>
+  eventsIn(flow, state).find((event) => means(step, event));
 
 function take(
   run: (watch: () => Watcher) => { results: Result[] } | undefined,

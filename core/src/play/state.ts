@@ -24,7 +24,7 @@ export interface OrderProgress {
   position: number;
 }
 
-/** What `left` is, by level and piece. */
+/** What `left` is, by level and heap (`heapsOf`). */
 export type Left = Record<Id, Record<Id, number>>;
 
 /** What a slot of saved games holds: all that outlasts a run. */
@@ -40,11 +40,13 @@ export interface Progress {
 export interface Bookmark {
   level: Id;
   entry: Id | null;
+  /** Where in the level the player was. */
+  spot: Id | null;
   progress: number;
   thisRun: boolean;
   run: Record<Id, Value>;
   attempt: Record<Id, Value>;
-  /** `left` of the level's pieces that renew with the attempt. */
+  /** `left` of the level's heaps that renew with the attempt. */
   pieces: Record<Id, number>;
   runPieces: Left;
   orders: Record<Id, OrderProgress>;
@@ -61,8 +63,10 @@ export interface State {
   runPieces: Left;
   /** `left` of the pieces of all levels that never renew. */
   keptPieces: Left;
-  /** `left` of the bottom level's pieces that renew on arrival or with the attempt: no other level's can be read. */
-  pieces: Record<Id, number>;
+  /** `left` of the bottom level's heaps that renew on arrival or with the attempt: no other level's can be read. */
+  pieces: Record<string, number>;
+  /** Where the player is in the bottom level; null where that has no spots. */
+  spot: Id | null;
   won: Record<Id, true>;
   /** How the attempt left last ended by a rule with a result; null where none has, and again with a new run. */
   last: 'won' | 'lost' | null;
@@ -103,6 +107,7 @@ export function copyState(state: State): State {
     runPieces: copyLeft(state.runPieces),
     keptPieces: copyLeft(state.keptPieces),
     pieces: { ...state.pieces },
+    spot: state.spot,
     won: { ...state.won },
     last: state.last,
     latest: state.latest,
@@ -136,6 +141,7 @@ export function keyOf(state: State): string {
     leftKey(state.runPieces),
     leftKey(state.keptPieces),
     Object.values(state.pieces),
+    state.spot,
     Object.keys(state.won).sort(),
     state.last,
     state.latest && [state.latest.level, state.latest.entry],
@@ -144,6 +150,7 @@ export function keyOf(state: State): string {
     state.bookmark && [
       state.bookmark.level,
       state.bookmark.entry,
+      state.bookmark.spot,
       state.bookmark.progress,
       state.bookmark.thisRun,
       Object.values(state.bookmark.run),

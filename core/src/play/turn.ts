@@ -7,6 +7,7 @@ import { renewalOf, type Flow, type Listening } from './flow.ts';
 import { along } from './orders.ts';
 import { isUsed } from './slots.ts';
 import { active, bottom, type Frame, type State } from './state.ts';
+import { heapsOf, isAt, type Heap } from '../document/ground.ts';
 import { usedUp, countOf } from '../vocabulary/pieces.ts';
 
 /** Is told what happens while it happens; the turn's state is as it is at that moment and must not be changed. */
@@ -26,6 +27,12 @@ export interface Watcher {
   moving?(rule: FittingRule, to: Id | null, afresh: boolean, turn: Turn): void;
   /** A place has been entered, afresh or opened over another; its arrive rules have not been read. */
   entered?(place: Id, afresh: boolean, turn: Turn): void;
+  /** A passage of the bottom level is taken; the player is at its other end, and no rule has been read. */
+  walks?(passage: Id, turn: Turn): void;
+  /** A piece that cannot be avoided on it is touched; its rules are about to be read. */
+  touchesOnWay?(piece: Id, turn: Turn): void;
+  /** An effect begins a run; or erases all, or takes up another saved game, with which a run begins too. */
+  undoes?(all: boolean): void;
   stranded?(rule: FittingRule, turn: Turn): void;
   /** A rule is about to go back to what was saved: `earlier` where that was in an earlier run. */
   resumes?(rule: FittingRule, earlier: boolean): void;
@@ -106,6 +113,7 @@ export function readingOf(flow: Flow, state: State, candidate?: Reading['candida
     last: state.last,
     has: (what, order) => had[what](flow, state, order),
     saved: state.bookmark?.progress ?? 0,
+    spot: state.spot,
     wins: (id) => {
       const group = Object.hasOwn(document.groups, id);
       const levels = group
@@ -128,7 +136,7 @@ export function valueOf(flow: Flow, state: State, id: Id): Value {
   return state[flow.document.variables[id]!.scope][id]!;
 }
 
-/** The map that holds `left` of a piece of the bottom level; undefined when it is not used up. */
+/** The map that holds `left` of the heaps of a piece of the bottom level; undefined when it is not used up. */
 export function leftMap(flow: Flow, state: State, piece: Id): Record<Id, number> | undefined {
   const level = bottom(state).place;
   const place = flow.document.places[level]!;
@@ -143,8 +151,27 @@ export function leftMap(flow: Flow, state: State, piece: Id): Record<Id, number>
   }
 }
 
-/** `left` of a piece of the bottom level: of those that are never used up always their count. */
+/** `left` of a piece of the bottom level, of all its heaps: of those that are never used up always their count. */
 export function leftOf(flow: Flow, state: State, piece: Id): number {
   const map = leftMap(flow, state, piece);
-  return map ? map[piece]! : countOf((flow.document.places[bottom(state).place] as Level).pieces[piece]!);
+  const found = pieceAt(flow, state, piece);
+  return map ? heapsOf(piece, found).reduce((sum, { key }) => sum + map[key]!, 0) : countOf(found);
+}
+
+const pieceAt = (flow: Flow, state: State, piece: Id) => (flow.document.places[bottom(state).place] as Level).pieces[piece]!;
+
+/** The heaps of a piece of the bottom level that can be had where the player is; of what is used up, with some left. */
+export function heapsHere(flow: Flow, state: State, piece: Id): Heap[] {
+  const map = leftMap(flow, state, piece);
+  return heapsOf(piece, pieceAt(flow, state, piece)).filter((heap) => isAt(heap, state.spot) && (!map || map[heap.key]! > 0));
+}
+
+/** Takes one of a used-up piece of the bottom level that is nearest: where the player is, else of the first heap that has some. */
+export function takeOne(flow: Flow, state: State, piece: Id): boolean {
+  const map = leftMap(flow, state, piece);
+  if (!map) return false;
+  const some = heapsOf(piece, pieceAt(flow, state, piece)).filter(({ key }) => map[key]! > 0);
+  const heap = some.find((each) => isAt(each, state.spot)) ?? some[0];
+  if (heap) map[heap.key]! -= 1;
+  return heap !== undefined;
 }

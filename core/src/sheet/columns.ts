@@ -13,7 +13,7 @@ import { change, Series, together, type Change } from '../document/patch.ts';
 import { levelsOf, own, type FlowDocument, type Id, type Level, type Piece, type Rule } from '../document/types.ts';
 import { rulesReadIn } from '../play/reading.ts';
 import { goalWords, targetWords, triggerWords } from '../words/words.ts';
-import { countOf } from '../vocabulary/pieces.ts';
+import { countOf, standingsOf } from '../vocabulary/pieces.ts';
 import { stroke, type Stroke } from './strokes.ts';
 import { lostTyped, targetTyped, wonTyped } from './typed.ts';
 
@@ -29,7 +29,8 @@ export interface Column {
 /** The columns of a document: the same for every level, with one for each piece that some level has. */
 export function columnsOf(document: FlowDocument): Column[] {
   const asked = levelsOf(document).some(([, { objectives: asks }]) => Object.keys(asks).length > 0) ? [objectives] : [];
-  const numbers = [...pieceColumns(document), deadline, entries, checkpoints, progress, ...measures];
+  const where = levelsOf(document).some(([, { spots }]) => Object.keys(spots).length > 0) ? [standing] : [];
+  const numbers = [...pieceColumns(document), ...where, deadline, entries, checkpoints, progress, ...measures];
   return [name, group, brief, ...asked, won, lost, next, ...numbers];
 }
 
@@ -192,7 +193,10 @@ function pieceColumn(piece: Id, usual: Piece): Column {
       if (text === '' || text === '0') return found ? removePiece(document, id, piece) : nothing(document);
       const count = whole(text, 1, 10_000);
       if (typeof count === 'string') return count;
-      if (found) return changePiece(document, id, piece, { count: count === 1 && found.count === undefined ? undefined : count });
+      if (found)
+        return changePiece(document, id, piece, {
+          count: count === 1 && found.count === undefined && found.at === undefined ? undefined : count
+        });
       const made: Piece = { name: usual.name, kind: usual.kind, ...(count === 1 ? {} : { count }) };
       // its id is that of the others, so that shared rules about it work here too
       if (usual.renew) made.renew = usual.renew;
@@ -253,6 +257,24 @@ const entries: Column = {
   title: 'Entries',
   kind: 'words',
   read: (document, id) => String(Math.max(1, Object.keys(level(document, id).entries).length))
+};
+
+/** What stands at which spot: "Lamp: Yard 4, Loft 3". */
+const standing: Column = {
+  key: 'standing',
+  title: 'Where things are',
+  kind: 'words',
+  read: (document, id) => {
+    const { spots, pieces } = level(document, id);
+    return Object.values(pieces)
+      .flatMap((piece) => {
+        const standings = standingsOf(piece)?.map(({ spots: there, n }) => {
+          return `${there.map((spot) => own(spots, spot)?.name ?? spot).join(' or ')} ${n}`;
+        });
+        return standings ? [`${piece.name}: ${standings.join(', ')}`] : [];
+      })
+      .join('; ');
+  }
 };
 
 const checkpoints: Column = {

@@ -1,5 +1,6 @@
 /** Level selects: menus in which the player picks a level of an order, and what opens it. */
 import { addRule, changeRule } from '../document/edits/rules.ts';
+import { hasAll } from '../document/rule-pieces.ts';
 import type { Change } from '../document/patch.ts';
 import { levelsOfOwner, own, ruleLists, type FlowDocument, type Id, type Rule } from '../document/types.ts';
 import { evaluate } from '../language/evaluate.ts';
@@ -110,8 +111,7 @@ export function openAfter(
   if (!fitting || !state) return undefined;
   // a rule that names pieces is only there in levels that have them
   const level = own(document.places, bottom(state).place);
-  const pieces = level?.kind === 'level' ? level.pieces : {};
-  if (fitting.pieces.some((piece) => !Object.hasOwn(pieces, piece))) return undefined;
+  if (!hasAll(level?.kind === 'level' ? level : undefined, fitting)) return undefined;
   const then = { ...state, won: Object.fromEntries([...won].map((id) => [id, true as const])) };
   return document.orders[order]!.levels.filter((level) => {
     if (!fitting.condition) return true;

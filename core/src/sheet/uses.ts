@@ -3,7 +3,7 @@ import { casesOf, valuesShown } from '../document/messages.ts';
 import { ruleLists, type FlowDocument, type Id } from '../document/types.ts';
 import { variablesIn } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
-import { ruleWords } from '../words/words.ts';
+import { passageName, ruleWords } from '../words/words.ts';
 
 export interface Use {
   /** The place whose rule, expectation or text it is; undefined for shared rules. */
@@ -44,6 +44,9 @@ export function usesOf(document: FlowDocument): Map<Id, Uses> {
       for (const id of read(text)) note('read', id, { place, words: `what is expected on arrival in ${name}` });
     for (const { met, text } of shown.kind === 'level' ? Object.values(shown.objectives) : [])
       for (const id of read(met)) note('read', id, { place, words: `the objective “${text}” of ${name}` });
+    for (const [passage, { if: text }] of shown.kind === 'level' ? Object.entries(shown.passages) : [])
+      for (const id of read(text))
+        note('read', id, { place, words: `the passage ${passageName(document, { place }, passage)} of ${name}` });
     const words = { place, words: `the text of ${name}` };
     for (const id of valuesShown(shown)) note('read', id, words);
     for (const { if: text } of casesOf(shown.message)) for (const id of read(text)) note('read', id, words);

@@ -4,15 +4,18 @@
  * only continued, so that any line can be gone back to.
  */
 import { same } from '../document/patch.ts';
-import { findRule, own, type FlowDocument, type Id, type Step, type Draw, type Event } from '../document/types.ts';
+import { findRule, own, type FlowDocument, type Id, type Level, type Step, type Draw, type Event } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
-import { eventsIn } from '../play/events.ts';
+import { eventsIn, means } from '../play/events.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { begin, beginOnce, handle, handleOnce, type Beginning, type Pick, type Result } from '../play/handle.ts';
 import { active, bottom, copyState, type State } from '../play/state.ts';
 import type { FittingRule } from '../play/fit.ts';
 import { happen } from '../play/effects.ts';
-import { Turn, valueOf, type Watcher } from '../play/turn.ts';
+import { leftMap, leftOf, Turn, valueOf, type Watcher } from '../play/turn.ts';
+import { usedUp } from '../vocabulary/pieces.ts';
+import { deedOf } from '../vocabulary/triggers.ts';
+import { heapsOf } from '../document/ground.ts';
 import { metIn } from './objectives.ts';
 import { randomFrom } from '../document/random.ts';
 
@@ -46,6 +49,8 @@ export interface Line {
   pieces: PieceChange[];
   /** The objectives of the level it began in that are newly met, also those that are so as it is won. */
   met: Id[];
+  /** Where in the level the player is then, where that is another spot. */
+  spot?: Id;
   /** What became of the saved game where a rule saved, or where it is gone: a rule can also find nothing further on. */
   save: 'saved' | 'kept' | 'gone' | undefined;
   /** The slot in which play goes on from here, where that is another. */
@@ -146,18 +151,12 @@ export function playSteps(document: FlowDocument, steps: Step[], seed = 1): { tr
   let trial = beginTrial(document, seed, started ? first.draws : undefined);
   if (!trial) return undefined;
   const rest = started ? steps.slice(1) : steps;
-  for (const [index, { draws, ...step }] of rest.entries()) {
-    const event = choicesOf(trial).find((each) => fits(each, step));
+  for (const [index, step] of rest.entries()) {
+    const event = choicesOf(trial).find((each) => means(step, each));
     if (!event) return { trial, played: index };
-    trial = act(trial, event, draws);
+    trial = act(trial, event, step.draws);
   }
   return { trial, played: rest.length };
-}
-
-/** Whether an event is the one a step means; a choice may leave out its rule. */
-function fits(event: Event, step: Omit<Step, 'draws'>): boolean {
-  const { rule: _rule, ...whole } = event as Event & { rule?: Id };
-  return same('rule' in step ? event : whole, step);
 }
 
 /** One way, with the draws that were made on it. */
@@ -254,8 +253,9 @@ function noteChanges(flow: Flow, before: State, state: State, line: Line): void 
   const met = new Set(metIn(flow, before));
   line.met = [...new Set([...line.met, ...(stays ? metIn(flow, state) : [])])].filter((id) => !met.has(id));
   if (!stays) return;
-  const left = leftIn(before);
-  for (const [piece, to] of Object.entries(leftIn(state)))
+  if (state.spot !== null && state.spot !== before.spot) line.spot = state.spot;
+  const left = leftIn({ flow, state: before });
+  for (const [piece, to] of Object.entries(leftIn({ flow, state })))
     if (left[piece] !== undefined && left[piece] !== to) line.pieces.push({ piece, from: left[piece], to });
 }
 
@@ -268,8 +268,20 @@ function saveOf(document: FlowDocument, before: State, state: State, { fired }: 
   return state.bookmark === before.bookmark ? 'kept' : state.bookmark.thisRun ? 'saved' : undefined;
 }
 
-/** What is left of the used-up pieces of the bottom level. */
-export function leftIn(state: State): Record<Id, number> {
-  const level = bottom(state).place;
-  return { ...state.pieces, ...state.runPieces[level], ...state.keptPieces[level] };
+/** How many are left of what an event would use up, where the player is; 0 for what uses nothing up. */
+export function leftFor({ flow, state }: { flow: Flow; state: State }, event: Event): number {
+  const deed = deedOf(event);
+  const map = deed && leftMap(flow, state, deed.piece);
+  if (!map) return 0;
+  const { pieces } = flow.document.places[bottom(state).place] as Level;
+  return map[heapsOf(deed.piece, pieces[deed.piece]!)['of' in event ? (event.of ?? 0) : 0]!.key]!;
+}
+
+/** What is left of the used-up pieces of the bottom level, wherever they stand. */
+export function leftIn({ flow, state }: { flow: Flow; state: State }): Record<Id, number> {
+  const level = flow.document.places[bottom(state).place]!;
+  if (level.kind !== 'level') return {};
+  return Object.fromEntries(
+    Object.entries(level.pieces).flatMap(([id, piece]) => (usedUp(piece) ? [[id, leftOf(flow, state, id)]] : []))
+  );
 }

@@ -3,7 +3,7 @@ import { findRule, own, type FlowDocument, type Id, type Owner, type RunOutcome,
 import type { Value } from '../language/evaluate.ts';
 import { valueNamed } from '../document/values.ts';
 import { bottom, type Bookmark } from '../play/state.ts';
-import { stepWords } from '../words/steps.ts';
+import { spotIn, stepWords } from '../words/steps.ts';
 import {
   conditionWords,
   effectSeenWords,
@@ -11,6 +11,7 @@ import {
   pieceName,
   placeName,
   ruleWords,
+  spotName,
   targetWords,
   variableName
 } from '../words/words.ts';
@@ -34,6 +35,7 @@ export function outcomeWords(document: FlowDocument, line: Line): string {
   for (const { variable, from, to } of line.values)
     said.push(`${variableName(document, variable)} ${named(variable, from)} → ${named(variable, to)}`);
   for (const { piece, from, to } of line.pieces) said.push(`${pieceName(document, ownerOf(line), piece)} left ${from} → ${to}`);
+  if (line.spot !== undefined) said.push(`at ${spotName(document, ownerOf(line), line.spot)}`);
   for (const id of line.met) said.push(`${objectiveWords(document, line.bottom!, id)} met`);
   const { bookmark } = line.state;
   if (line.save === 'saved') said.push(`saved: ${bookmarkWords(document, bookmark!)}`);
@@ -65,13 +67,17 @@ export function whyNothing(document: FlowDocument, line: Line): string {
 }
 
 /** What the player does, in words. */
-export function eventWords(document: FlowDocument, event: Event, level: Id): string {
-  return stepWords(document, event, level);
+export function eventWords(document: FlowDocument, event: Event, level: Id, to?: Id): string {
+  return stepWords(document, event, level, to);
 }
+
+/** What was done in a line. */
+export const doneWords = (document: FlowDocument, { step, bottom: level, state }: Line): string =>
+  stepWords(document, step, level, spotIn(state, level));
 
 /** A line as text: what was done, what came of it, and the rules that did it. */
 export function lineWords(document: FlowDocument, line: Line): string {
-  const done = stepWords(document, line.step, line.bottom);
+  const done = doneWords(document, line);
   const rules = line.fired.map((id) => firedWords(document, id));
   return `${done}: ${outcomeWords(document, line)}${rules.length > 0 ? ` (${rules.join('; ')})` : ''}`;
 }

@@ -2,15 +2,16 @@
 import type { Id, Seconds } from '../document/types.ts';
 
 /** What an id can name. */
-export type Named = 'variable' | 'number' | 'signal' | 'order' | 'piece' | 'place' | 'entry' | 'rule';
+export type Named = 'variable' | 'number' | 'signal' | 'order' | 'piece' | 'spot' | 'passage' | 'place' | 'entry' | 'rule';
 
 export type Field =
   /** Up to 80 characters of the designer's own. */
   | { is: 'name' }
   | { is: 'seconds' }
   | { is: 'count' }
-  /** The number of a slot, from 0. */
+  /** The number of a slot, or of an entry of a piece's `at`, from 0. */
   | { is: 'slot' }
+  | { is: 'index' }
   /** A text of the condition language: one that is true or false, or one that gives a value. */
   | { is: 'condition' }
   | { is: 'expression' }
@@ -31,6 +32,8 @@ export interface Say {
   signal(id: Id): string;
   order(id: Id): string;
   piece(id: Id): string;
+  spot(id: Id): string;
+  passage(id: Id): string;
   place(id: Id): string;
   /** "1.2 s", "Gust pause (1.2 s)". */
   seconds(seconds: Seconds): string;

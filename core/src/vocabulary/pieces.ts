@@ -1,5 +1,5 @@
 /** The kinds of piece, in the order in which they are offered. */
-import type { DeedKind, Piece, PieceKind } from '../document/types.ts';
+import type { DeedKind, Piece, PieceKind, Standing } from '../document/types.ts';
 import { deeds } from './triggers.ts';
 
 interface PieceEntry {
@@ -26,5 +26,12 @@ export const usedUp = ({ kind }: Piece): boolean => pieceKinds[kind].usedUpBy !=
 /** What has been done to a piece that is used up: "all are …". */
 export const takenWord = (kind: PieceKind): string => deeds[pieceKinds[kind].usedUpBy ?? 'collect'].done;
 
+/** The entries of a piece's `at`; undefined where it is everywhere in its level. */
+export function standingsOf({ at }: Piece): Required<Standing>[] | undefined {
+  if (at === undefined) return undefined;
+  if (!Array.isArray(at)) return Object.entries(at).map(([spot, n]) => ({ spots: [spot], n }));
+  return at.map(({ spots, n = 1 }) => ({ spots, n }));
+}
+
 /** How many of a piece a level has. */
-export const countOf = ({ count = 1 }: Piece): number => count;
+export const countOf = (piece: Piece): number => standingsOf(piece)?.reduce((sum, { n }) => sum + n, 0) ?? piece.count ?? 1;

@@ -126,6 +126,12 @@ export const triggers: { [K in TriggerKind]: TriggerEntry<With<Trigger, K>> } = 
     label: 'a saved game is picked',
     words: ({ slot }) => `when ${{ used: 'a used slot', empty: 'an empty slot', any: 'a slot' }[slot]} is picked`
   },
+  walk: {
+    value: id('passage'),
+    label: 'a passage is taken',
+    words: ({ walk }, say) => `when ${say.passage(walk)} is taken`
+  },
+  reach: { value: id('spot'), label: 'a spot is reached', words: ({ reach }, say) => `when ${say.spot(reach)} is reached` },
   choose: {
     value: id('order'),
     label: 'a level is chosen',
@@ -150,16 +156,22 @@ interface EventEntry<T> extends Shape {
 
 const doing = <K extends DeedKind>(deed: K): EventEntry<Record<K, Id>> => ({
   value: id('piece'),
+  may: { of: { is: 'index' } },
   words: (event, say) => `${deed} ${say.piece(event[deed])}`
 });
 
 export const events: { [K in EventKind]: EventEntry<With<Event, K>> } = {
   press: { value: { is: 'name' }, words: ({ press }) => `press ${press}` },
-  touch: { ...doing('touch'), may: { side }, words: ({ touch, side }, say) => `touch ${say.piece(touch)}${fromSide(side)}` },
+  touch: {
+    ...doing('touch'),
+    may: { side },
+    words: ({ touch, side }, say) => `touch ${say.piece(touch)}${fromSide(side)}`
+  },
   collect: doing('collect'),
   defeat: doing('defeat'),
   slot: { value: { is: 'slot' }, words: ({ slot }) => `pick slot ${slot + 1}` },
   choose: { value: id('place'), may: { rule: id('rule') }, words: ({ choose }, say) => `choose ${say.place(choose)}` },
+  walk: { value: id('passage'), words: ({ walk }, say) => `take ${say.passage(walk)}` },
   every: { value: { is: 'seconds' }, words: ({ every }, say) => `wait ${say.seconds(every)}` },
   time: { value: constant(true), words: () => 'let the next deadline pass' }
 };

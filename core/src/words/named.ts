@@ -5,9 +5,9 @@
  */
 import { idPattern, reservedWords } from '../document/ids.ts';
 import { levelsOf, type FlowDocument, type Id, type Owner } from '../document/types.ts';
-import { piecesAtHand } from '../play/fit.ts';
+import { groundAtHand, piecesAtHand } from '../play/fit.ts';
 
-type Kind = 'value' | 'piece' | 'level' | 'list' | 'order';
+type Kind = 'value' | 'piece' | 'spot' | 'level' | 'list' | 'order';
 
 /** Of which kinds is what stands in the brackets after a word, up to a comma; of two the first counts. */
 const kindsIn: Record<string, Kind[]> = {
@@ -21,7 +21,8 @@ const kindsIn: Record<string, Kind[]> = {
   has: [],
   name: [],
   number: [],
-  saved: []
+  saved: [],
+  at: ['spot']
 };
 
 /** Likewise what stands behind the comma. */
@@ -43,6 +44,7 @@ export class ConditionNames {
       // a value comes before a number of the same id
       value: of(Object.entries({ ...document.numbers, ...document.variables })),
       piece: of(piecesAtHand(document, owner)),
+      spot: of(groundAtHand(document, owner).spots),
       level: of(levelsOf(document)),
       list: of([...Object.entries(document.groups), ...Object.entries(document.orders)]),
       order: of(Object.entries(document.orders))

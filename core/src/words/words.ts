@@ -2,6 +2,7 @@
 import type { Arrival } from '../report/report.ts';
 import { rulesReadIn } from '../play/reading.ts';
 import {
+  levelsOf,
   own,
   type Effect,
   type FlowDocument,
@@ -53,15 +54,28 @@ export function variableOf(document: FlowDocument, expression: Expression): Vari
   return expression.kind === 'variable' ? own(document.variables, expression.id) : undefined;
 }
 
-/** The piece of an id as the rules of an owner see it: its level's own, else that of the first level that has one. */
-export function pieceFor(document: FlowDocument, owner: Owner, id: Id): Piece | undefined {
+/** The level whose thing of an id the rules of an owner see: their own, else the first that has one. */
+function levelWith(document: FlowDocument, owner: Owner, map: 'pieces' | 'spots' | 'passages', id: Id): Level | undefined {
   const place = 'place' in owner ? own(document.places, owner.place) : undefined;
-  if (place?.kind === 'level' && own(place.pieces, id)) return place.pieces[id];
-  for (const other of Object.values(document.places)) {
-    if (other.kind === 'level' && own(other.pieces, id) && (!('group' in owner) || other.group === owner.group))
-      return other.pieces[id];
-  }
-  return undefined;
+  const has = (level: Level) => Object.hasOwn(level[map], id);
+  if (place?.kind === 'level' && has(place)) return place;
+  const levels = levelsOf(document).map(([, level]) => level);
+  return levels.find((level) => has(level) && (!('group' in owner) || level.group === owner.group));
+}
+
+/** The piece of an id as the rules of an owner see it. */
+export const pieceFor = (document: FlowDocument, owner: Owner, id: Id): Piece | undefined =>
+  levelWith(document, owner, 'pieces', id)?.pieces[id];
+
+export const spotName = (document: FlowDocument, owner: Owner, id: Id): string =>
+  levelWith(document, owner, 'spots', id)?.spots[id]?.name ?? `"${id}" (missing)`;
+
+/** A passage by its name, else by its ends: "Yard → Loft", "Yard ↔ Loft". */
+export function passageName(document: FlowDocument, owner: Owner, id: Id): string {
+  const passage = levelWith(document, owner, 'passages', id)?.passages[id];
+  if (!passage) return `"${id}" (missing)`;
+  const [from, to] = [passage.from, passage.to].map((spot) => spotName(document, owner, spot));
+  return passage.name ?? `${from} ${passage.both ? '↔' : '→'} ${to}`;
 }
 
 export function pieceName(document: FlowDocument, owner: Owner, id: Id): string {
@@ -127,6 +141,8 @@ export function expressionWords(document: FlowDocument, owner: Owner, expression
     }
     case 'saved':
       return 'the saved progress';
+    case 'at':
+      return `the player is at ${spotName(document, owner, expression.spot)}`;
     case 'all': {
       const piece = pieceFor(document, owner, expression.of);
       return piece ? allTakenWords(piece) : `all of ${listName(document, expression.of)} is won`;
@@ -195,6 +211,8 @@ export function sayIn(document: FlowDocument, owner: Owner): Say {
     place: nameIn(document.places),
     seconds: (seconds) => secondsWords(document, seconds),
     piece: (id) => pieceName(document, owner, id),
+    spot: (id) => spotName(document, owner, id),
+    passage: (id) => passageName(document, owner, id),
     value: (id, text) => {
       const [, choice] = /^\s*'([a-z0-9_]+)'\s*$/.exec(text) ?? [];
       return choice === undefined ? conditionWords(document, owner, text) : valueNamed(own(document.variables, id), choice);

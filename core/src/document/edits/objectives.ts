@@ -3,7 +3,7 @@ import { change, type Change } from '../patch.ts';
 import type { FlowDocument, Id, Level, Objective } from '../types.ts';
 import { usedUp } from '../../vocabulary/pieces.ts';
 import { idFrom } from './ids.ts';
-import { changedFields } from './parts.ts';
+import { changedFields } from './places.ts';
 
 const objectivesOf = (document: FlowDocument, level: Id) => (document.places[level] as Level).objectives;
 

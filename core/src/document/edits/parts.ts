@@ -12,7 +12,8 @@ import {
   type Variable
 } from '../types.ts';
 import { idFrom } from './ids.ts';
-import { fieldOperations } from './places.ts';
+import { withCount } from './ground.ts';
+import { changedFields } from './places.ts';
 import { setSaves } from './slots.ts';
 import { countOf } from '../../vocabulary/pieces.ts';
 import { canHappenTo, deedOf, deeds } from '../../vocabulary/triggers.ts';
@@ -69,7 +70,10 @@ export function changePiece(document: FlowDocument, level: Id, id: Id, fields: P
     fields.count !== undefined && Object.keys(fields).length === 1
       ? `${place.name}: ${piece.name} ${countOf(piece)} → ${fields.count}`
       : `${place.name}: change ${piece.name}`;
-  return change(document, label, changedFields(`/places/${level}/pieces/${id}`, piece, fields));
+  // of what stands somewhere the count is a sum
+  const { count, ...others } = fields;
+  const changed = piece.at === undefined || count === undefined ? fields : { ...others, at: withCount(piece, count) };
+  return change(document, label, changedFields(`/places/${level}/pieces/${id}`, piece, changed));
 }
 
 export function removePiece(document: FlowDocument, level: Id, id: Id): Change {
@@ -101,11 +105,4 @@ export function removeVariable(document: FlowDocument, id: Id): Change {
   if (!saves?.shows?.includes(id)) return removed(document);
   const hidden = (now: FlowDocument) => setSaves(now, { ...saves, shows: saves.shows!.filter((each) => each !== id) });
   return together(document, label, hidden, removed);
-}
-
-/** The operations that bring an object's fields to new values, one field each, so that two people can change two fields. */
-export function changedFields<T extends object>(path: string, before: T, fields: Partial<T>) {
-  return Object.entries(fields).flatMap(([key, value]) =>
-    fieldOperations(`${path}/${key}`, (before as Record<string, unknown>)[key], value)
-  );
 }

@@ -19,7 +19,7 @@ import { idFrom } from './ids.ts';
 /** A place with nothing in it. */
 export function emptyPlace(kind: PlaceKind, name: string, outcome: Outcome = 'won'): Place {
   const base = { name, rules: [], expects: [] };
-  if (kind === 'level') return { ...base, kind, entries: {}, pieces: {}, objectives: {} };
+  if (kind === 'level') return { ...base, kind, entries: {}, pieces: {}, objectives: {}, spots: {}, passages: {} };
   return kind === 'ending' ? { ...base, kind, outcome } : { ...base, kind };
 }
 
@@ -194,4 +194,11 @@ export function numbersOf(document: FlowDocument, id: Id): { order: Id; number: 
   return Object.entries(document.orders)
     .map(([order, { levels }]) => ({ order, number: levels.indexOf(id) + 1 }))
     .filter(({ number }) => number > 0);
+}
+
+/** The operations that bring an object's fields to new values, one field each, so that two people can change two fields. */
+export function changedFields<T extends object>(path: string, before: T, fields: Partial<T>) {
+  return Object.entries(fields).flatMap(([key, value]) =>
+    fieldOperations(`${path}/${key}`, (before as Record<string, unknown>)[key], value)
+  );
 }

@@ -21,7 +21,7 @@ import {
   type Target,
   type Trigger
 } from '../types.ts';
-import { piecesOfRule } from '../rule-pieces.ts';
+import { hasAll, piecesOfRule } from '../rule-pieces.ts';
 import { placeKinds } from '../../vocabulary/places.ts';
 import { ruleId } from './ids.ts';
 import { fieldOperations } from './places.ts';
@@ -106,9 +106,7 @@ function winning(document: FlowDocument, id: Id): Rule[] {
   const level = document.places[id]!;
   if (level.kind !== 'level') return [];
   const group = level.group === undefined ? [] : (document.groups[level.group]?.rules ?? []);
-  const shared = [...group, ...document.rules].filter((rule) =>
-    piecesOfRule(rule).pieces.every((piece) => Object.hasOwn(level.pieces, piece))
-  );
+  const shared = [...group, ...document.rules].filter((rule) => hasAll(level, piecesOfRule(rule)));
   return [...level.rules, ...shared].filter(({ result }) => result === 'won');
 }
 

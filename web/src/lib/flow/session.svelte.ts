@@ -21,7 +21,7 @@ import {
   beginTrial,
   choicesOf,
   drawsOf,
-  leftIn,
+  leftFor,
   lineOf,
   playSteps,
   rewind,
@@ -30,7 +30,6 @@ import {
   type Line,
   type Trial
 } from '@crow-lane/core/trial/trial';
-import { deedOf } from '@crow-lane/core/vocabulary/triggers';
 
 export interface Choice {
   event: Event;
@@ -164,17 +163,11 @@ export class Session {
     for (let n = 0; n < 10_000; n++) {
       const { trial } = this;
       if (!trial || this.moving) return;
-      const left = this.leftFor(event);
-      if (left <= but) return;
+      if (leftFor(trial, event) <= but) return;
       this.do(event);
       const last = this.trial!.lines.at(-1)!;
       if (last.moves.length > 0 || !last.state) return;
     }
-  }
-
-  private leftFor(event: Event): number {
-    const deed = deedOf(event);
-    return (deed && leftIn(this.trial!.state)[deed.piece]) ?? 0;
   }
 
   rewind(line: number): void {

@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { replay } from '@crow-lane/core/play/replay';
-  import { deadlineWords, stepWords } from '@crow-lane/core/words/steps';
+  import { playedWords } from '@crow-lane/core/words/steps';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import type { Step } from '@crow-lane/core/document/types';
@@ -19,10 +19,11 @@
   const parts = $derived.by(() => {
     const found: { place: string; lines: Line[] }[] = [];
     let number = 0;
-    for (const { step, from, bottom } of replay(flow.document, steps)) {
+    for (const played of replay(flow.document, steps)) {
+      const { from } = played;
       if (from === undefined) continue;
       number++;
-      const words = 'time' in step ? deadlineWords(flow.document, from) : stepWords(flow.document, step, bottom);
+      const words = playedWords(flow.document, played);
       let part = found.at(-1);
       if (part?.place !== from) found.push((part = { place: from, lines: [] }));
       const last = part.lines.at(-1);

@@ -1,10 +1,9 @@
 <script lang="ts">
   import { findRule } from '@crow-lane/core/document/types';
-  import { firedWords, lineWords, outcomeWords } from '@crow-lane/core/trial/words';
+  import { doneWords, firedWords, lineWords, outcomeWords } from '@crow-lane/core/trial/words';
   import { bottom } from '@crow-lane/core/play/state';
   import { holdsAfter, setRunExpects } from '@crow-lane/core/trial/runs';
   import type { Line } from '@crow-lane/core/trial/trial';
-  import { stepWords } from '@crow-lane/core/words/steps';
   import { conditionWords, placeName } from '@crow-lane/core/words/words';
   import ConditionField from '$lib/parts/ConditionField.svelte';
   import { timed } from '@crow-lane/core/document/numbers';
@@ -63,7 +62,7 @@
         >
           <span class="no">{index}</span>
           <span class="dim where">{line.place ? placeName(flow.document, line.place) : ''}</span>
-          <b>{stepWords(flow.document, line.step, line.bottom)}</b>
+          <b>{doneWords(flow.document, line)}</b>
           <span class={line.state ? '' : 'lost'}>{outcomeWords(flow.document, line)}</span>
         </button>
         {#if line.fired.length > 0}

@@ -82,7 +82,7 @@ describe('parts of a flow', () => {
         complete++;
         expect(found.arrivals).to.deep.equal(whole.arrivals);
       }),
-      { numRuns: 300, seed: 20261127 }
+      { numRuns: 340, seed: 20261127 }
     );
     expect(settled).to.be.greaterThan(2000);
     expect(complete).to.be.greaterThan(50);

@@ -17,6 +17,7 @@ const variables: Record<string, Variable> = {
 const scope: Surroundings = {
   variable: (id) => variables[id],
   piece: (id) => id === 'lamp',
+  spot: (id) => id === 'yard',
   level: (id) => id === 'quay',
   groupOrOrder: (id) => id === 'harbour',
   order: (id) => id === 'main',
@@ -32,6 +33,7 @@ const reading: Reading = {
   wins: () => 4,
   has: () => true,
   saved: 20,
+  spot: 'yard',
   candidate: { it: false, previous: true, position: 5 }
 };
 const value = (text: string) => evaluate(parse(text), reading);

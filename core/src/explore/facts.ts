@@ -12,6 +12,8 @@ import type { Large } from '../report/report.ts';
 export interface Arrow {
   from: number;
   step: Step;
+  /** What it leads to is only that the player comes to this spot, by however many passages. */
+  to?: Id;
   /** It was looked for past the limit: a shorter route to it may have been missed. */
   sought?: true;
 }
@@ -55,6 +57,16 @@ export interface RuleFacts {
   wasFalse: boolean;
   /** By term, printed. */
   seen: Map<string, Seen>;
+}
+
+/** Of a piece those that can be had from the same spots; where it is not kept where the player is, all that are in reach. */
+export interface HeapFacts {
+  /** The entries of the piece's `at` that these are of; 0 alone where it has none. */
+  entries: number[];
+  /** Of a state in which the level is at the bottom, and of any where it is not renewed on arrival: how many are left. */
+  left(state: number): number;
+  /** Whether one can be had in a state: the player is there, and some player is up. */
+  isHere(state: number): boolean;
 }
 
 /** What can happen from a state, by some event; bits of `Facts.can`. */
@@ -101,7 +113,7 @@ export interface Facts {
   /**
    * The settled states that events lead to, by state that was looked at; one more says where the last ends. Those that
    * were found first from it have their numbers side by side: where these begin. The others as a list, and where its own
-   * begin there: each is twice the state's number, plus one when no place was entered afresh (see `goes`).
+   * begin there: each is eight times the state's number, plus bits of `by` (see `goes`).
    */
   children: Int32Array;
   edges: Int32Array;
@@ -135,7 +147,21 @@ export interface Facts {
    * the explorer took high values for one.
    */
   clamped: Map<Id, { arrow?: Arrow; rules: Set<Id> }>;
-  rules: Map<Id, RuleFacts>;
+  /**
+   * By `level/spot` and `level/passage`: where the player first came to it, and took it; and by `level/piece` those that were
+   * touched on a passage.
+   */
+  stood: Map<string, Arrow>;
+  walked: Map<string, Arrow>;
+  touchedOnWay: Map<string, Arrow>;
+  /** By rule, and by `level/passage`: whether the player was where it begins, and its condition was true. */
+  rules: Map<string, RuleFacts>;
+  /** What there is of a piece to be had, by the entries of its `at`. */
+  heaps(level: Id, piece: Id): HeapFacts[];
+  /** Of states in which a level is at the bottom: whether some player there is up; always where it has none to be defeated. */
+  isUp(level: Id): (state: number) => boolean;
+  /** The spot where the player is in a state, where that is kept. */
+  spotIn(state: number): Id | undefined;
   /** By place: for every variable the values with which it was entered and settled. */
   arrivals: Map<Id, Map<Id, Set<Value> | { min: number; max: number }>>;
   /**
@@ -143,16 +169,12 @@ export interface Facts {
    * where there is none that is known.
    */
   arrivalAt(wanted: (state: number) => boolean): Arrow | undefined;
-  /** How many events the shortest route to a state, or to what an arrow points at, has. */
-  lengthOf(state: number): number;
+  /** How many events the route to a state, or to what an arrow points at, has; and whether none is shorter. */
+  lengthOf(at: Arrow | number): number;
+  isShortest(at: Arrow | number): boolean;
   /** The steps to a state, and to what an arrow points at; a first step `start` only where something was drawn there. */
   routeToState(state: number): Step[];
   routeTo(arrow: Arrow): Step[];
-}
-
-/** The number of events up to and with what an arrow points at. */
-export function lengthTo(facts: Facts, { from }: Arrow): number {
-  return from < 0 ? 0 : facts.lengthOf(from) + 1;
 }
 
 export interface Progress {
@@ -167,27 +189,51 @@ export interface Progress {
 export const mark = {
   /** It is the settled state right after a fresh arrival in its bottom level. */
   arrived: 16,
-  /** It was first found by an event that entered no place afresh. */
-  within: 32
+  /** From this bit on: bits of `by` of the event by which it was first found. */
+  by: 32
 } as const;
 
-/** Where an edge leads, and whether no place is entered afresh on the way. */
-export const goes = (edge: number): number => edge >> 1;
-export const staysWithin = (edge: number): boolean => (edge & 1) === 1;
+/** How an event leads to a state: it enters no place afresh; it begins a run; it erases all, or takes up another saved game. */
+export const by = { within: 1, run: 2, all: 4 } as const;
+
+/** Where an edge leads, its bits of `by`, and whether no place is entered afresh on the way. */
+export const goes = (edge: number): number => edge >> 3;
+export const goesBy = (edge: number): number => edge & 7;
+export const staysWithin = (edge: number): boolean => (edge & by.within) !== 0;
 
 /** After so many sweeps the rest is found from the goals backward, which takes more room but never longer. */
 const mostSweeps = 12;
-/** These are only asked of what happens before any place is entered afresh. */
-const askedWithin = can.complete | can.leave;
-const all = Object.values(can).reduce<number>((bits, bit) => bits | bit, 0);
+/** Which bits are asked for, and which of them only of what happens before a place is entered afresh, a run begins, all is erased. */
+export interface Asked {
+  all: number;
+  within: number;
+  run: number;
+  erased: number;
+}
+
+const usual: Asked = {
+  all: Object.values(can).reduce<number>((bits, bit) => bits | bit, 0),
+  within: can.complete | can.leave,
+  run: 0,
+  erased: 0
+};
+
+/** By bits of `by`, which of the bits that are asked for go on over an edge. */
+const passing = ({ within, run, erased }: Asked): number[] =>
+  Array.from({ length: 8 }, (_, how) => {
+    const lost = (how & by.within ? 0 : within) | (how & by.run ? run : 0) | (how & by.all ? erased : 0);
+    return 255 & ~lost;
+  });
 
 /**
- * By state: what can happen from it or from some state that it leads to, as bits of `can`, given what can happen from
+ * By state: what can happen from it or from some state that it leads to, as bits of `can` or others, given what can happen from
  * each itself. From states that were not looked at everything can, so that "not" is certain even when the exploration
  * was cut.
  */
-export function reaching(facts: Facts, goals: Uint8Array): Uint8Array {
+export function reaching(facts: Facts, goals: Uint8Array, asked: Asked = usual): Uint8Array {
   const { looked, children, marks, edges, edgeStarts } = facts;
+  const { all } = asked;
+  const passes = passing(asked);
   const reached = goals.slice(0, facts.count).fill(255, looked);
   // what follows a state was mostly found after it: from the last to the first, a few sweeps settle nearly all
   for (let sweep = 0; sweep < mostSweeps; sweep++) {
@@ -198,19 +244,19 @@ export function reaching(facts: Facts, goals: Uint8Array): Uint8Array {
       if ((known & all) === all) continue;
       const last = children[state + 1]!;
       for (let child = children[state]!; child < last && (now & all) !== all; child++) {
-        now |= reached[child]! & ((marks[child]! & mark.within) !== 0 ? 255 : ~askedWithin);
+        now |= reached[child]! & passes[marks[child]! >> 5]!;
       }
       const end = edgeStarts[state + 1]!;
       for (let at = edgeStarts[state]!; at < end && (now & all) !== all; at++) {
         const edge = edges[at]!;
-        now |= reached[goes(edge)]! & (staysWithin(edge) ? 255 : ~askedWithin);
+        now |= reached[goes(edge)]! & passes[goesBy(edge)]!;
       }
       reached[state] = now;
       found |= now & ~known;
     }
     if (found === 0) return reached;
   }
-  return backward(facts, reached);
+  return backward(facts, reached, passes);
 }
 
 /** The edges from a state that was looked at. */
@@ -219,25 +265,25 @@ export function* edgesFrom(
   state: number
 ): Generator<number> {
   for (let child = children[state]!; child < children[state + 1]!; child++) {
-    yield child * 2 + ((marks[child]! & mark.within) !== 0 ? 1 : 0);
+    yield child * 8 + (marks[child]! >> 5);
   }
   yield* edges.subarray(edgeStarts[state], edgeStarts[state + 1]);
 }
 
 /** The same from what is known backward. */
-function backward(facts: Facts, reached: Uint8Array): Uint8Array {
+function backward(facts: Facts, reached: Uint8Array, passes: number[]): Uint8Array {
   const { looked, children, edgeStarts } = facts;
   const starts = new Uint32Array(reached.length + 2);
   for (let from = 0; from < looked; from++) for (const edge of edgesFrom(facts, from)) starts[goes(edge) + 2]!++;
   for (let state = 2; state < starts.length; state++) starts[state]! += starts[state - 1]!;
   const sources = new Uint32Array(edgeStarts[looked]! + children[looked]! - children[0]!);
   for (let from = 0; from < looked; from++)
-    for (const edge of edgesFrom(facts, from)) sources[starts[goes(edge) + 1]!++] = from * 2 + Number(staysWithin(edge));
+    for (const edge of edgesFrom(facts, from)) sources[starts[goes(edge) + 1]!++] = from * 8 + goesBy(edge);
   const waiting = Array.from(reached.keys());
   for (let state = waiting.pop(); state !== undefined; state = waiting.pop()) {
     for (let at = starts[state]!; at < starts[state + 1]!; at++) {
       const source = sources[at]!;
-      const more = reached[state]! & (staysWithin(source) ? 255 : ~askedWithin) & ~reached[goes(source)]!;
+      const more = reached[state]! & passes[goesBy(source)]! & ~reached[goes(source)]!;
       if (more === 0) continue;
       reached[goes(source)]! |= more;
       waiting.push(goes(source));

@@ -17,6 +17,8 @@ export interface FlowPart {
   rules: Set<Id>;
   variables: Set<Id>;
   expectations: Set<string>;
+  /** Whether what can be had of a piece is the same as in the whole: it is kept, or nothing is about it. */
+  tellsOf(level: Id, piece: Id): boolean;
   /** How many rules of one place are left out at the most that one happening fires, and that wait until something holds. */
   leftOut: { atOnce: number; holds: number };
 }
@@ -65,7 +67,7 @@ export function* partsOf(flow: Flow): Generator<FlowPart> {
   const found = [...distinct.values()];
   const everything = new Set(found.flatMap(({ variables, pieces }) => [...variables, ...pieces])).size;
   // where one part keeps everything nothing is won by looking at it apart
-  for (const kept of found) if (size(kept) < everything) yield slice(flow, kept, assigned);
+  for (const kept of found) if (size(kept) < everything) yield slice(flow, kept, assigned, dependence.named);
 }
 
 /** Whether a slot is used depends on all that is kept from game to game. */
@@ -94,6 +96,8 @@ class Dependence {
   /** Whether `holds` rules can set each other off: then all of them matter. */
   private readonly entangled: boolean;
   private readonly ties = new Map<Id, Ties>();
+  /** The pieces that some rule or passage is about. */
+  readonly named = new Set<string>();
   /** By variable or piece the rules that write it. */
   private readonly writers = new Map<string, Id[]>();
 
@@ -106,7 +110,9 @@ class Dependence {
       const ties = this.tiesOf(rule);
       this.ties.set(rule.id, ties);
       for (const atom of ties.writes) this.writers.set(atom, [...(this.writers.get(atom) ?? []), rule.id]);
+      for (const atom of [...ties.writes, ...ties.reads]) this.named.add(atom);
     }
+    for (const atom of this.passages()) this.named.add(atom);
   }
 
   /** All that what is wanted depends on, beside what is known to be kept. */
@@ -134,6 +140,7 @@ class Dependence {
     };
     if (!known) {
       this.players().forEach(want);
+      this.passages().forEach(want);
       for (const [id, { moves }] of this.ties) if (moves) take(id);
     }
     wanted.variables?.forEach(want);
@@ -158,6 +165,14 @@ class Dependence {
     return this.flow.levels.flatMap(([level, { pieces }]) =>
       Object.keys(pieces).flatMap((piece) => (pieces[piece]!.kind === 'player' ? [`${level} ${piece}`] : []))
     );
+  }
+
+  /** What says which passages are open, and what is met on them. */
+  private passages(): string[] {
+    return [...this.flow.passages.values()].flatMap(({ level, condition, passage: { through = [] } }) => [
+      ...(condition ? this.atomsOf(condition, [level]) : []),
+      ...through.flatMap((piece) => this.piecesNamed(piece, [level]))
+    ]);
   }
 
   private tiesOf(rule: FittingRule): Ties {
@@ -227,7 +242,7 @@ class Dependence {
 }
 
 /** The flow of what is kept. Deadlines and clocks stay, as each is an event, but nothing happens then. */
-function slice(flow: Flow, kept: Kept, assigned: Set<Id>): FlowPart {
+function slice(flow: Flow, kept: Kept, assigned: Set<Id>, named: Set<string>): FlowPart {
   const { document, rules } = flow;
   const keeps = (effect: Effect) =>
     'set' in effect ? kept.variables.has(effect.set) : 'reset' in effect ? kept.variables.has(effect.reset) : true;
@@ -248,7 +263,9 @@ function slice(flow: Flow, kept: Kept, assigned: Set<Id>): FlowPart {
       'holds' in when ? [] : [JSON.stringify({ ...when, key: undefined, idle: undefined })]
     );
     const atOnce = triggers.map((trigger) => triggers.filter((other) => other === trigger).length);
-    leftOut.atOnce = Math.max(leftOut.atOnce, ...atOnce);
+    // by walking several things happen at once
+    const walking = out.filter(({ when }) => 'touch' in when || 'walk' in when || 'reach' in when).length;
+    leftOut.atOnce = Math.max(leftOut.atOnce, flow.passagesIn(id).length > 0 ? walking : 0, ...atOnce);
     leftOut.holds = Math.max(leftOut.holds, out.length - triggers.length);
   }
   const groups = Object.fromEntries(
@@ -265,6 +282,7 @@ function slice(flow: Flow, kept: Kept, assigned: Set<Id>): FlowPart {
     rules: kept.rules,
     variables: new Set(Object.keys(document.variables).filter((id) => kept.variables.has(id) || !assigned.has(id))),
     expectations: kept.expectations,
+    tellsOf: (level, piece) => kept.pieces.has(`${level} ${piece}`) || !named.has(`${level} ${piece}`),
     leftOut
   };
 }

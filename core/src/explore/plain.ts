@@ -2,18 +2,19 @@
  * The plain exploration: every state that can be reached, breadth first, on `play` itself. Whatever is seen first is
  * seen on a shortest route. It is slow and obviously right.
  */
-import type { Id, Event, Step } from '../document/types.ts';
+import { heapsOf, isAt } from '../document/ground.ts';
+import type { Id, Level, Step } from '../document/types.ts';
 import { parts, termsIn } from '../language/ast.ts';
-import { evaluate, type Value } from '../language/evaluate.ts';
+import { evaluate, type Reading, type Value } from '../language/evaluate.ts';
 import { print } from '../language/print.ts';
 import { isChecked } from '../play/slots.ts';
-import { eventsIn } from '../play/events.ts';
-import { piecesCounted, type FittingRule } from '../play/fit.ts';
+import { eventsIn, someoneUp, stepOfEvent } from '../play/events.ts';
+import { piecesCounted, type FittingPassage, type FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';
 import { begin, handle, type Result } from '../play/handle.ts';
 import { active, bottom, keyOf, type State } from '../play/state.ts';
 import { readingOf, valueOf, type Turn, type Watcher } from '../play/turn.ts';
-import { can, mark, Seen, type Arrow, type Facts, type Progress, type RuleFacts } from './facts.ts';
+import { by, can, mark, Seen, type Arrow, type Facts, type HeapFacts, type Progress, type RuleFacts } from './facts.ts';
 
 /** Explores up to `limit` states. A generator, so that its driver can show progress, pause or stop. */
 export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> {
@@ -28,7 +29,7 @@ export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> 
     }
     const state = states[at]!;
     found.next[at] = [];
-    const events = eventsIn(flow, state, (rule, _level, offered) => found.offered(rule, offered)).filter((event) =>
+    const events = eventsIn(flow, state, (asked, offered) => found.offered(asked, offered, state)).filter((event) =>
       isChecked(state, event)
     );
     for (const event of events) found.follow(at, (watch) => handle(flow, state, event, watch), stepOfEvent(events, event));
@@ -36,13 +37,6 @@ export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> 
       yield { states: states.length, waiting: states.length - at, complete: found.complete };
   }
   return found.facts();
-}
-
-/** The rule is named only where two rules offer the same level. */
-export function stepOfEvent(events: Event[], event: Event): Step {
-  if (!('choose' in event)) return event;
-  const offers = events.filter((other) => 'choose' in other && other.choose === event.choose);
-  return offers.length > 1 ? event : { choose: event.choose };
 }
 
 class Exploration {
@@ -71,6 +65,9 @@ class Exploration {
   readonly resumed = new Set<Id>();
   readonly resumedEarlier = new Map<Id, Arrow>();
   readonly unpicked = new Map<Id, Arrow>();
+  readonly stood = new Map<string, Arrow>();
+  readonly walked = new Map<string, Arrow>();
+  readonly touchedOnWay = new Map<string, Arrow>();
   readonly carried: Facts['carried'] = new Map();
   readonly clamped: Facts['clamped'] = new Map();
   readonly rules = new Map<Id, RuleFacts>();
@@ -96,7 +93,7 @@ class Exploration {
       if (!result.state) return;
       const at = this.add(result.state, arrow);
       if (from >= 0) {
-        this.next[from]!.push(at * 2 + (note.afresh ? 0 : 1));
+        this.next[from]!.push(at * 8 + note.undone + (note.afresh ? 0 : by.within));
         if (active(result.state).place !== active(this.states[from]!).place) this.can[from]! |= can.moveOn;
       }
       this.settled(result, at, arrow);
@@ -166,11 +163,36 @@ class Exploration {
     return facts;
   }
 
-  offered({ id }: FittingRule, offered: boolean): void {
-    const facts = this.factsOf(id);
+  /** A level is offered by a choice or not, a passage that begins where the player is is open or not. */
+  offered(asked: FittingRule | FittingPassage, offered: boolean, state: State): void {
+    const facts = this.factsOf(asked.id);
     facts.happened = true;
     if (offered) facts.wasTrue = true;
-    else facts.wasFalse = true;
+    else {
+      facts.wasFalse = true;
+      if ('passage' in asked && !facts.wasTrue) noteValues(facts, asked, readingOf(this.flow, state));
+    }
+  }
+
+  private isUp(id: Id): (state: number) => boolean {
+    return (at) => bottom(this.states[at]!).place === id && someoneUp(this.flow, this.states[at]!);
+  }
+
+  private heaps(id: Id, piece: Id): HeapFacts[] {
+    const { states } = this;
+    const level = this.flow.document.places[id] as Level;
+    const isUp = this.isUp(id);
+    return heapsOf(piece, level.pieces[piece]!).map((heap, entry) => ({
+      entries: [entry],
+      left: (at) => {
+        const { runPieces, keptPieces, pieces } = states[at]!;
+        return runPieces[id]![heap.key] ?? keptPieces[id]![heap.key] ?? pieces[heap.key] ?? heap.n;
+      },
+      isHere: (at) => {
+        const state = states[at]!;
+        return active(state).place === id && isAt(heap, state.spot) && isUp(at);
+      }
+    }));
   }
 
   facts(): Facts {
@@ -221,9 +243,16 @@ class Exploration {
       carried: this.carried,
       clamped: this.clamped,
       rules: this.rules,
+      stood: this.stood,
+      walked: this.walked,
+      touchedOnWay: this.touchedOnWay,
+      heaps: (level, piece) => this.heaps(level, piece),
+      isUp: (level) => this.isUp(level),
+      spotIn: (at) => states[at]!.spot ?? undefined,
       arrivals: this.arrivals,
       arrivalAt: (wanted) => this.arrivedBy.find(({ at }) => wanted(at))?.arrow,
-      lengthOf: (at) => this.lengths[at]!,
+      lengthOf: (at) => (typeof at === 'number' ? this.lengths[at]! : at.from < 0 ? 0 : this.lengths[at.from]! + 1),
+      isShortest: () => true,
       routeToState: (at) => routeTo(parents[at]!),
       routeTo
     };
@@ -233,6 +262,8 @@ class Exploration {
 /** Watches one way of one event. What it sees first is noted once it is known which event it was. */
 class Note implements Watcher {
   can = 0;
+  /** Bits of `by`: a run has begun, all has been erased. */
+  undone = 0;
   /** A place was entered afresh. */
   afresh = false;
   private readonly firsts: [Map<string, Arrow>, Id][] = [];
@@ -255,7 +286,7 @@ class Note implements Watcher {
     if (truth) facts.wasTrue = true;
     else {
       facts.wasFalse = true;
-      if (!facts.wasTrue) noteValues(facts, rule, turn);
+      if (!facts.wasTrue) noteValues(facts, rule, turn.reading());
     }
   }
 
@@ -302,11 +333,29 @@ class Note implements Watcher {
     }
     if (turn.flow.document.places[place]!.kind === 'ending') this.can |= can.end;
     this.firsts.push([this.found.entered, place]);
+    if (afresh) this.stands(turn);
     for (const { id, holds } of turn.applying().all) {
       const facts = this.found.factsOf(id);
       facts.present = true;
       if (holds) facts.happened = true;
     }
+  }
+
+  private stands({ state }: Turn): void {
+    if (state.spot !== null) this.firsts.push([this.found.stood, `${bottom(state).place}/${state.spot}`]);
+  }
+
+  walks(passage: Id, turn: Turn): void {
+    this.firsts.push([this.found.walked, `${bottom(turn.state).place}/${passage}`]);
+    this.stands(turn);
+  }
+
+  touchesOnWay(piece: Id, { state }: Turn): void {
+    this.firsts.push([this.found.touchedOnWay, `${bottom(state).place}/${piece}`]);
+  }
+
+  undoes(all: boolean): void {
+    this.undone |= all ? by.run | by.all : by.run;
   }
 
   resumes({ id }: FittingRule, earlier: boolean): void {
@@ -348,14 +397,18 @@ class Note implements Watcher {
 }
 
 /** Notes what the terms of a false condition were, to be able to say later why it never held. */
-function noteValues(facts: RuleFacts, rule: FittingRule, turn: Turn): void {
-  for (const condition of [rule.condition, rule.holds]) {
+function noteValues(
+  facts: RuleFacts,
+  { condition: first, holds }: Pick<FittingRule, 'condition' | 'holds'>,
+  reading: Reading
+): void {
+  for (const condition of [first, holds]) {
     if (!condition) continue;
     for (const expression of termsIn(condition)) {
       const term = print(expression);
       let seen = facts.seen.get(term);
       if (!seen) facts.seen.set(term, (seen = new Seen(expression)));
-      seen.note(evaluate(expression, turn.reading()) as Value);
+      seen.note(evaluate(expression, reading) as Value);
     }
   }
 }

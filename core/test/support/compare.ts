@@ -6,7 +6,8 @@ import { explore } from '../../src/explore/plain.ts';
 import type { Memory } from '../../src/check/memory.ts';
 import { mergedOf } from '../../src/explore/packed/merging.ts';
 import { explorePacked } from '../../src/explore/packed/explore.ts';
-import type { Report } from '../../src/report/report.ts';
+import { withoutRoute } from '../../src/check/verdict.ts';
+import { verdictKey, type Report } from '../../src/report/report.ts';
 import type { FlowDocument } from '../../src/document/types.ts';
 import { prepare } from '../../src/play/flow.ts';
 
@@ -55,6 +56,14 @@ export function compare(document: FlowDocument, most = limit): boolean {
   if (!packed || !plain) return false;
   expect(packed.states).to.be.at.most(plain.states);
   const merged = [...mergedOf(prepare(document)).keys()].map((id) => document.variables[id]!.name);
-  expect(essence(packed, merged)).to.deep.equal(essence(plain, merged));
+  // where it is not kept where the player is there may be a shorter route, which it says
+  const lengths = new Map(plain.checks.map((each) => [verdictKey(each), each.length]));
+  const longer = packed.checks.map((each) => {
+    const shortest = lengths.get(verdictKey(each));
+    if (each.shortest !== false || shortest === undefined) return each;
+    expect(each.length, verdictKey(each)).to.be.at.least(shortest);
+    return { ...withoutRoute(each), length: shortest };
+  });
+  expect(essence({ ...packed, checks: longer }, merged)).to.deep.equal(essence(plain, merged));
   return true;
 }

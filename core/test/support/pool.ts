@@ -26,6 +26,10 @@ class Tally {
     if (document.places.quay_twin) used.add('twins');
     if (/\bhas\(/.test(JSON.stringify(document))) used.add('has');
     if (/\bhas\((save|slot)|saved\(/.test(JSON.stringify(document))) used.add('has saved');
+    const grounds = [...needsOf(prepare(document)).grounds.values()];
+    if (grounds.some(({ kept }) => kept)) used.add('spots');
+    if (grounds.some(({ kept, open }) => !kept && open.size > 1)) used.add('open spots');
+    if (/\bat\(/.test(JSON.stringify(document))) used.add('at');
     for (const place of Object.values(document.places)) {
       if (place.kind === 'level' && Object.keys(place.objectives).length > 0) used.add('objective');
       if (['after', 'every'].every((kind) => place.rules.some(({ when }) => kind in when))) used.add('clock and deadline');
@@ -73,7 +77,10 @@ export function pool(half: 1 | 2, expected: { compared: number; replayed: number
         'objective',
         'clock and deadline',
         'has',
-        'has saved'
+        'has saved',
+        'spots',
+        'open spots',
+        'at'
       ])
         expect(tally.of(kind), kind).to.be.greaterThan(numRuns / 100);
     }).timeout(60 * 60_000);
@@ -121,6 +128,10 @@ function replayAll(document: FlowDocument): number {
     }
     // the event itself is the arrival, not one that leads to a state like it
     if (name === 'arrival-completable') expect(last.entered, `${name} ${subject}`).to.include(subject);
+    if (name === 'passage-walked') expect(last.step, `${name} ${subject}`).to.deep.equal({ walk: subject.split('/')[1] });
+    // where it is left at once, or settles nowhere, it was come to on the way
+    if (name === 'spot-reached' && last.state?.spot && last.bottom === subject.split('/')[0] && last.entered.length === 0)
+      expect(last.state.spot, `${name} ${subject}`).to.equal(subject.split('/')[1]);
   }
   return routes;
 }

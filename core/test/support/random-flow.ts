@@ -56,7 +56,9 @@ const comparison = fc.oneof(
     'has(next, sack)',
     'has(save)',
     'not has(slot)',
-    'saved(progress) >= 10'
+    'saved(progress) >= 10',
+    'at(yard)',
+    'not at(loft)'
   )
 );
 const condition = fc.oneof(
@@ -138,6 +140,8 @@ const triggers: Record<Exclude<TriggerKind, 'choose'>, Weighed> = {
   every: one(1.5, { every: 0.6 }, { every: 1 }, { every: 'pace' }, { every: 0.0015 }),
   arrive: one(1, { arrive: true }),
   slot: one(1, { slot: 'used' }, { slot: 'empty' }, { slot: 'any' }),
+  walk: one(1, { walk: 'ramp' }, { walk: 'stair' }),
+  reach: one(1, { reach: 'loft' }, { reach: 'yard' }),
   hear: one(2, { hear: 'alarm' }, { hear: 'echo' }),
   holds: of(
     2,
@@ -187,6 +191,64 @@ const pieceMap = fc
   })
   .map((map) => clean(map));
 
+const spots = ['yard', 'loft', 'attic'];
+/** Where things are in a level: all open both ways, or with conditions and pieces on the way. */
+const ground = fc
+  .record({
+    count: fc.integer({ min: 1, max: 3 }),
+    open: fc.boolean(),
+    passages: fc.array(
+      fc.record({
+        from: fc.constantFrom(...spots),
+        to: fc.constantFrom(...spots),
+        both: maybe(fc.constant(true)),
+        if: maybe(comparison),
+        through: maybe(fc.shuffledSubarray(['gust', 'shrine', 'moth', 'lamp'], { minLength: 1, maxLength: 2 }), 3)
+      }),
+      { minLength: 1, maxLength: 3 }
+    ),
+    at: fc.dictionary(
+      fc.constantFrom('lamp', 'moth', 'gust', 'shrine'),
+      fc.array(
+        fc.record({
+          spots: fc.oneof(
+            { weight: 5, arbitrary: fc.constantFrom(...spots).map((spot) => [spot]) },
+            fc.shuffledSubarray(spots, { minLength: 2 })
+          ),
+          n: maybe(fc.constant(1))
+        }),
+        { minLength: 1, maxLength: 2 }
+      )
+    ),
+    entries: fc.record({ door: maybe(fc.constantFrom(...spots)), shrine: maybe(fc.constantFrom(...spots)) })
+  })
+  .map(({ count, open, passages, at, entries }) => ({
+    spots: Object.fromEntries(spots.slice(0, count).map((spot) => [spot, { name: spot }])),
+    passages: Object.fromEntries(
+      (open
+        ? spots.slice(1, count).map((to, n) => ({ from: spots[n]!, to, both: true }))
+        : passages.filter(({ from, to }) => from !== to)
+      ).map((passage, n) => [['ramp', 'stair', 'hatch'][n]!, passage])
+    ),
+    at,
+    entries
+  }));
+
+type Ground = typeof ground extends fc.Arbitrary<infer T> ? T : never;
+
+/** A level with a ground; what does not stand in it is left out. */
+function grounded(level: { pieces: Record<string, object>; entries: Record<string, object> }, found: Ground) {
+  const pieces = Object.entries(level.pieces).map(([id, piece]) => {
+    const at = found.at[id];
+    return [id, at ? { ...piece, count: undefined, at } : piece];
+  });
+  const entries = Object.entries(level.entries).map(([id, entry]) => [
+    id,
+    { ...entry, spot: (found.entries as Record<string, string | undefined>)[id] }
+  ]);
+  return { ...level, ...found, at: undefined, pieces: Object.fromEntries(pieces), entries: Object.fromEntries(entries) };
+}
+
 const clean = <T extends object>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
 /** `validate` takes every one of them. */
@@ -198,6 +260,7 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
     groupRules: fc.array(rule, { maxLength: 2 }),
     flowRules: fc.array(rule, { maxLength: 2 }),
     pieces: fc.tuple(pieceMap, pieceMap, pieceMap),
+    grounds: fc.tuple(maybe(ground, 4), maybe(ground), maybe(ground)),
     goals: fc.tuple(...levels.map(() => maybe(fc.constantFrom('win', 'leave')))),
     expects: maybe(condition),
     objectives: fc.tuple(...levels.map(() => maybe(fc.record({ met: condition, needed: maybe(fc.constant(true)) })))),
@@ -220,7 +283,8 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
         const mayResult =
           inLevel && targets.length > 0 && targets.every(({ move }) => move !== 'back') && !('choose' in each.when);
         // what can only happen in a level would set the rule aside elsewhere
-        const impossible = (!inLevel && deedOf(each.when as Trigger)) || (!inMenu && 'slot' in each.when);
+        const inside = deedOf(each.when as Trigger) || 'walk' in each.when || 'reach' in each.when;
+        const impossible = (!inLevel && inside) || (!inMenu && 'slot' in each.when);
         const when = impossible ? { press: 'B' } : each.when;
         return clean({ id: `r${ids++}`, ...each, when, result: mayResult ? each.result : undefined });
       });
@@ -241,13 +305,14 @@ const anyFlow: fc.Arbitrary<FlowDocument> = fc
         ...(index % 2 === 0 && parts.expects ? { expects: [parts.expects] } : {})
       };
       if (level >= 0) {
-        const entries = level === 0 ? { door: { name: 'Door' }, shrine: { name: 'Shrine' } } : {};
+        const entries: Record<string, object> = level === 0 ? { door: { name: 'Door' }, shrine: { name: 'Shrine' } } : {};
+        const inside = { pieces: parts.pieces[level] as Record<string, object>, entries };
+        const found = parts.grounds[level];
         map[id] = clean({
           ...base,
           kind: 'level',
           goal: parts.goals[level],
-          pieces: parts.pieces[level],
-          entries,
+          ...(found ? grounded(inside, found) : inside),
           objectives: parts.objectives[level] && { to_do: { text: `Task of ${id}`, ...parts.objectives[level] } },
           progress: level * 10,
           ...(level < 2 ? { group: 'harbour' } : {})

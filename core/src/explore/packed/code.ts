@@ -18,8 +18,8 @@ export interface EventStep {
 }
 
 export interface Entrance {
-  /** Makes the place the only one on the stack, by a move along an order (-1: none) to a position in its row. */
-  enter(order: number, position: number, saved: 0 | 1 | 2): void;
+  /** Makes the place the only one on the stack, by a move along an order (-1: none) to a position in its row, and at a spot. */
+  enter(order: number, position: number, saved: 0 | 1 | 2, spot: number): void;
   arrive(): boolean;
   /** By what can wait to be heard: see `Sheet.heard`. */
   hear: (() => boolean)[];

@@ -28,9 +28,9 @@ export class Edges {
     this.starts.push(this.others.length);
   }
 
-  /** An event of the state that is looked at leads to one that is known, and enters no place afresh or does. */
-  leads(to: number, within: boolean): void {
-    this.others.push(to * 2 + (within ? 1 : 0));
+  /** An event of the state that is looked at leads to one that is known; how, as bits of `by`. */
+  leads(to: number, how: number): void {
+    this.others.push(to * 8 + how);
   }
 
   /** The next state was found past the limit. */

@@ -32,6 +32,9 @@ export class Evidence implements Witness {
     resumed: new Set<Id>(),
     resumedEarlier: new Map() as Facts['resumedEarlier'],
     unpicked: new Map() as Facts['unpicked'],
+    stood: new Map() as Facts['stood'],
+    walked: new Map() as Facts['walked'],
+    touchedOnWay: new Map() as Facts['touchedOnWay'],
     carried: new Map() as Facts['carried'],
     clamped: new Map() as Facts['clamped']
   };
@@ -48,7 +51,10 @@ export class Evidence implements Witness {
   private readonly objectives = new Map<number, { key: string; condition: () => boolean }[]>();
   /** The slots of a state that has just been found, for a look at it. */
   private slotsFound: Int32Array | undefined;
-  private readonly rules: Id[];
+  /** By number the keys of spots. */
+  private spotKeys: string[] | undefined;
+  /** The ids of rules and passages, by their numbers. */
+  private readonly rules: string[];
   private readonly slots: number[];
 
   constructor(
@@ -56,7 +62,7 @@ export class Evidence implements Witness {
     private readonly machine: () => Machine,
     private readonly watched?: Watched
   ) {
-    this.rules = [...flow.rules.keys()];
+    this.rules = [...flow.rules.keys(), ...flow.passages.keys()];
     this.fired = new Array<Arrow | undefined>(this.rules.length).fill(undefined);
     this.seen = new Array<RuleFacts['seen'] | undefined>(this.rules.length).fill(undefined);
     this.slots = [];
@@ -139,6 +145,28 @@ export class Evidence implements Witness {
 
   unpicked(rule: number): void {
     this.first(this.found.unpicked, this.rules[rule]!);
+  }
+
+  stands(spot: number): void {
+    this.spotKeys ??= this.machine().at.spots.flatMap((spots, place) => spots.map((id) => `${this.placeId(place)}/${id}`));
+    const key = this.spotKeys[spot]!;
+    this.firsts.push((arrow) => {
+      if (!this.found.stood.has(key)) this.found.stood.set(key, arrow);
+      this.machine().marks.stood[spot] = 1;
+    });
+  }
+
+  walks(passage: number): void {
+    const key = [...this.flow.passages.keys()][passage]!;
+    this.firsts.push((arrow) => {
+      if (!this.found.walked.has(key)) this.found.walked.set(key, arrow);
+      this.machine().marks.walked[passage] = 1;
+    });
+  }
+
+  touchesOnWay(number: number): void {
+    this.first(this.found.touchedOnWay, this.machine().sheet.meetable[number]!);
+    this.firsts.push(() => (this.machine().marks.touchedOnWay[number] = 1));
   }
 
   /** Some objective has not been met yet. */
@@ -326,6 +354,9 @@ export class Evidence implements Witness {
     | 'resumed'
     | 'resumedEarlier'
     | 'unpicked'
+    | 'stood'
+    | 'walked'
+    | 'touchedOnWay'
     | 'carried'
     | 'clamped'
     | 'rules'

@@ -1,13 +1,14 @@
 /** The packed exploration: the same facts as the plain one, breadth first over packed states. */
-import type { Event, Id } from '../../document/types.ts';
+import type { Event, Id, Level, Step } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
-import { can, mark, type Arrow, type Facts, type Progress } from '../facts.ts';
+import { by, can, mark, type Arrow, type Facts, type Progress } from '../facts.ts';
 import type { Large } from '../../report/report.ts';
 import { Edges } from './edges.ts';
 import { Evidence, type Watched } from './evidence.ts';
 import { Growth } from './growth.ts';
 import { guided, type Searched } from './guided.ts';
 import type { Codes } from './known-codes.ts';
+import { heapsIn, isUpIn } from './heaps.ts';
 import { largeness } from './largeness.ts';
 import type { Layout } from './layout.ts';
 import { every, Machine, start } from './machine.ts';
@@ -16,6 +17,7 @@ import type { Needs } from './needs.ts';
 import { codeOfPair } from './pair-code.ts';
 import { Routes } from './routes.ts';
 import { mostStates, StateTable } from './table.ts';
+import { Walked } from './walked.ts';
 
 /** As many bytes as states, their parents and their edges may take where nothing else is said. */
 export const usualBytes = 2 ** 30;
@@ -183,6 +185,14 @@ class PackedExploration implements PackedWatcher {
     }
   }
 
+  /** What of the past the event has undone, as bits of `by`; the next one begins with none. */
+  private undone(): number {
+    const { machine } = this;
+    const { undone } = machine;
+    if (undone !== 0) machine.undone = 0;
+    return undone;
+  }
+
   /** One way of an event has been run to its end. */
   done(settled: boolean): void {
     const { machine, from } = this;
@@ -197,6 +207,7 @@ class PackedExploration implements PackedWatcher {
       if (settled) this.arrives();
       else this.growth?.note(from, -1);
     }
+    this.undone();
     this.tell(machine.event);
   }
 
@@ -212,6 +223,7 @@ class PackedExploration implements PackedWatcher {
   private plays(event: number, arrives: boolean): boolean {
     if (!this.routes.playing) return false;
     this.routes.played(event, arrives);
+    this.undone();
     this.machine.growths = [];
     this.evidence.firsts.length = 0;
     return true;
@@ -227,6 +239,7 @@ class PackedExploration implements PackedWatcher {
   }
 
   same(event: number): void {
+    this.undone();
     if (this.routes.playing) return;
     this.ran++;
     this.tell(event);
@@ -298,6 +311,7 @@ class PackedExploration implements PackedWatcher {
   /** The number of the machine's next state, to which an event leads `within`, or enters some place afresh. */
   private reaches(within: boolean): number {
     const { table, from } = this;
+    const how = this.undone() | (within ? by.within : 0);
     const known = table.count;
     const state = table.find(this.machine.next);
     if (state === known) {
@@ -306,11 +320,11 @@ class PackedExploration implements PackedWatcher {
         this.can = larger(this.can);
         this.noted = larger(this.noted);
       }
-      if (within) this.noted[state] = mark.within;
+      this.noted[state] = mark.by * how;
       if (this.evidence.asks) this.evidence.finds(this.machine.next);
     } else if (state !== from && from >= 0 && !this.seeking) {
       // what leads back to the same state leads nowhere
-      this.edges.leads(state, within);
+      this.edges.leads(state, how);
     }
     return state;
   }
@@ -378,7 +392,21 @@ class PackedExploration implements PackedWatcher {
     const reads = (slot: number) => this.reads(slot);
     const [depth, bottom, over] = [reads(at.depth), reads(at.place[0]!), reads(at.over)];
     const frames = at.place.map(reads);
+    const spot = reads(at.spot);
+    const active = at.keptSlot(at.depth) ? (state: number) => frames[depth(state) - 1]!(state) : bottom;
+    const levelAt = (id: Id) => this.flow.document.places[id] as Level;
     let lengths: Int32Array | undefined;
+    const found = evidence.facts();
+    const foundLength = (at: Arrow | number): number => {
+      if (typeof at !== 'number') return at.from < 0 ? 0 : foundLength(at.from) + 1;
+      return (lengths ??= edges.lengths(count))[at]!;
+    };
+    const foundRoute = (at: Arrow | number): Step[] => {
+      if (typeof at === 'number') return routes.to(at);
+      if (at.from < 0) return at.step.draws ? [at.step] : [];
+      return [...routes.to(at.from), at.step];
+    };
+    const walked = this.roams(reads, found) ? new Walked(this.flow, (state) => routes.found(state)) : undefined;
     let arrivals: Facts['arrivals'] | undefined;
     const noteArrivals = () => {
       const { words, width } = table;
@@ -405,7 +433,7 @@ class PackedExploration implements PackedWatcher {
       firings: Math.max(machine.mostFired, machine.pairs.mostInSteps + machine.pairs.mostInEntrances),
       bytes: this.bytes,
       places: at.placeIds,
-      active: at.keptSlot(at.depth) ? (state) => frames[depth(state) - 1]!(state) : bottom,
+      active,
       bottom,
       over: (state) => over(state) === 1,
       stack: (state) => {
@@ -415,7 +443,7 @@ class PackedExploration implements PackedWatcher {
       can: this.can,
       marks: this.noted,
       ...edges.facts(count),
-      ...evidence.facts(),
+      ...found,
       get arrivals() {
         if (!arrivals) {
           if (!growth) noteArrivals();
@@ -423,14 +451,50 @@ class PackedExploration implements PackedWatcher {
         }
         return arrivals;
       },
-      lengthOf: (state) => (lengths ??= edges.lengths(count))[state]!,
+      lengthOf: walked ? (to) => walked.to(to).length : foundLength,
+      isShortest: walked ? (to) => walked.to(to).length === foundLength(to) : () => true,
       arrivalAt: (wanted) => routes.firstArrival(wanted, edges.facts(count), this.noted),
-      routeToState: (state) => routes.to(state),
-      routeTo: ({ from, step }) => {
-        if (from < 0) return step.draws ? [step] : [];
-        return [...routes.to(from), step];
-      }
+      routeToState: walked ? (state) => walked.to(state).steps : foundRoute,
+      routeTo: walked ? (arrow) => walked.to(arrow).steps : foundRoute,
+      heaps: (level, piece) => heapsIn(at, levelAt(level), at.placeIndex.get(level)!, piece, reads, { active }),
+      isUp: (level) => isUpIn(at, levelAt(level), at.placeIndex.get(level)!, reads),
+      spotIn: (state) => (at.keptAt[bottom(state)] ? at.spots[bottom(state)]![spot(state)] : undefined)
     };
+  }
+
+  /**
+   * Whether there is a level in which it is not kept where the player is. Of what hangs together there all is come to, and every
+   * passage taken, as soon as the player can walk in it at all.
+   */
+  private roams(reads: (slot: number) => (state: number) => number, { stood, walked }: Pick<Facts, 'stood' | 'walked'>): boolean {
+    const { at } = this.machine;
+    let any = false;
+    at.open.forEach((open, place) => {
+      if (open.size < 2 || at.keptAt[place]) return;
+      any = true;
+      const level = at.placeIds[place]!;
+      const from = this.firstWalk(place, reads);
+      if (from === undefined) return;
+      for (const { id, name, passage } of this.flow.passagesIn(level)) {
+        if (!open.has(passage.from)) continue;
+        walked.set(id, { from, step: { walk: name } });
+        for (const spot of [passage.from, passage.to]) {
+          const key = `${level}/${spot}`;
+          if (!stood.has(key)) stood.set(key, { from, step: { walk: name }, to: spot });
+        }
+      }
+    });
+    return any;
+  }
+
+  /** The first state in which the player can walk in a level; undefined where there is none. */
+  private firstWalk(place: number, reads: (slot: number) => (state: number) => number): number | undefined {
+    const { at } = this.machine;
+    const isUp = isUpIn(at, this.flow.document.places[at.placeIds[place]!] as Level, place, reads);
+    const [bottom, depth] = [reads(at.place[0]!), reads(at.depth)];
+    for (let state = 0; state < this.table.count; state++)
+      if (bottom(state) === place && depth(state) === 1 && isUp(state)) return state;
+    return undefined;
   }
 
   /** Reads a slot from the words of states; of one that is not kept there is only its initial value. */

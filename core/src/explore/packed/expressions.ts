@@ -15,6 +15,7 @@ export interface Names {
   last(which: 'won' | 'lost'): Code;
   has(what: Had, order?: string): Code;
   saved: Code;
+  at(spot: string): Code;
   /** A number that stands for a choice id everywhere, and by variable the numbers of its values. */
   choice(id: string): number;
   choices: Int32Array[];
@@ -90,6 +91,8 @@ export function codeOf(expression: Expression, names: Names): BoundedCode {
       return flag(names.has(expression.what, expression.order));
     case 'saved':
       return { code: names.saved, min: 0, max: 100 };
+    case 'at':
+      return flag(names.at(expression.spot));
     case 'all':
     case 'count':
       throw new Error(`${expression.kind}(${expression.of}) is not spelled out`);

@@ -102,17 +102,31 @@ export class KnownCodes {
 
   private textOfPieces(level: number): string {
     const { at, flow } = this.sheet;
-    const { pieces = {}, objectives = {}, progress } = flow.document.places[at.placeIds[level]!] as Partial<Level>;
+    const {
+      pieces = {},
+      objectives = {},
+      progress,
+      spots = {},
+      passages = {}
+    } = flow.document.places[at.placeIds[level]!] as Partial<Level>;
     const slots = at.levels[level];
     // ids, words of the format and numbers: nothing in them is a separator
     const each = Object.keys(pieces).map((id) => {
       const { kind, count, renew, progress: own } = pieces[id]!;
-      return [id, kind, count, renew, own, slots?.pieces.get(id)?.slot].join();
+      return [
+        id,
+        kind,
+        count,
+        renew,
+        own,
+        ...(slots?.pieces.get(id)?.heaps ?? []).map(({ slot, key }) => `${key}:${slot}`)
+      ].join();
     });
     const here = slots?.here.map(({ slot, count }) => `${slot}:${count}`);
     const saved = slots?.attemptPieces.map(({ slot, saved: copy }) => `${slot}:${copy}`);
     const asked = Object.values(objectives).map(({ met }) => met);
-    return [progress, each.join(' '), here?.join(' '), saved?.join(' '), ...asked].join('|');
+    const ground = Object.keys(spots).length > 0 ? [JSON.stringify([pieces, passages])] : [];
+    return [progress, each.join(' '), here?.join(' '), saved?.join(' '), ...asked, ...ground].join('|');
   }
 
   private textOfRule({ rule }: FittingRule): string {
@@ -128,13 +142,15 @@ export class KnownCodes {
 const keyOf = ({ self, bottom }: From) => `${self.place} ${bottom}`;
 
 /** All that any code of a flow depends on beside what `KnownCodes` compares for each place. */
-function layoutText({ at, flow, goesLate, heard, removable }: Sheet): string {
+function layoutText({ at, flow, goesLate, heard, removable, leavesBehind, meetable }: Sheet): string {
   const { orders, variables, numbers, groups, places } = flow.document;
   const { levels: _levels, placeIndex: _index, packing, ...layout } = at;
   const { fields, words, renewed } = packing;
   return JSON.stringify(
     [
       goesLate,
+      leavesBehind,
+      meetable,
       removable,
       orders,
       variables,
@@ -143,7 +159,7 @@ function layoutText({ at, flow, goesLate, heard, removable }: Sheet): string {
       Object.keys(groups),
       Object.entries(places).map(([id, place]) => {
         const { goal, group, entries } = place as Partial<Level>;
-        return [id, place.kind, goal, group, Object.keys(entries ?? {})];
+        return [id, place.kind, goal, group, Object.entries(entries ?? {}).map(([entry, { spot }]) => [entry, spot])];
       }),
       layout,
       Array.from(at.initial, (_, slot) => Number(at.keptSlot(slot)) + 2 * Number(packing.says(slot))).join(''),

@@ -30,6 +30,7 @@ export function largeness({ document }: Flow, at: Layout, count: number, load: (
     const { row, position, bag } = at.orders[index]!;
     add(`where play stands in ${name}`, [...(row < 0 ? [] : [row]), position, ...(bag?.slots ?? [])]);
   });
+  add('where the player is in the level', [at.spot, at.latestSpot]);
   add('what was saved', at.book);
   add('the level played last', [at.latest]);
   // many values that matter little each make a flow large together

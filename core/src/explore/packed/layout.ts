@@ -1,12 +1,13 @@
 /** Which slot holds what: the state of section 3, laid out for one flow. */
-import { secondsOf } from '../../document/numbers.ts';
 import { isLevel, type Id } from '../../document/types.ts';
-import { renewalOf, type Flow } from '../../play/flow.ts';
+import type { Flow } from '../../play/flow.ts';
 import { mostFrames } from '../../play/move.ts';
+import { frameSizes } from './frame-sizes.ts';
 import { js } from './instructions.ts';
+import { Laying } from './laying.ts';
 import { needsOf, type Needs } from './needs.ts';
-import { Slots, type Follows, type Packing } from './slots.ts';
-import { usedUp, countOf } from '../../vocabulary/pieces.ts';
+import { layPieces, laySpots, type LevelSlots, type PieceSlot, type SpotSlots } from './piece-slots.ts';
+import type { Follows, Packing } from './slots.ts';
 
 /**
  * A number of which high values are one. Where it came from in the event being run stands in two more slots: the number
@@ -34,20 +35,6 @@ export interface VariableSlot {
 /** What goes back to its initial value: slot, its copy in the bookmark, and whether it is stale. */
 type Assigned = Pick<VariableSlot, 'slot' | 'initial' | 'stale' | 'saved'>;
 
-interface PieceSlot {
-  slot: number;
-  count: number;
-}
-
-interface LevelSlots {
-  progress: number;
-  /** All used-up pieces. */
-  pieces: Map<Id, PieceSlot>;
-  /** Those that are full after every fresh arrival, and of these those that a save remembers. */
-  here: PieceSlot[];
-  attemptPieces: { slot: number; saved: number }[];
-}
-
 export interface OrderSlots {
   /** The rows as place numbers, -1 for what is no level; of a fixed order one. */
   rows: number[][];
@@ -61,7 +48,7 @@ export interface OrderSlots {
 }
 
 /** Which slot holds what; lists of slots have only those that are kept. */
-export interface Layout {
+export interface Layout extends SpotSlots {
   packing: Packing;
   initial: Int32Array;
   placeIds: Id[];
@@ -118,52 +105,6 @@ export interface Layout {
   keptSlot(slot: number): boolean;
 }
 
-/** The slots of a layout as they are given out; what is not kept stays as it is at first. */
-class Laying {
-  readonly slots = new Slots();
-  readonly kept = new Set<number>();
-  /** All slots of the bookmark. */
-  readonly book: number[] = [];
-
-  constructor(
-    readonly flow: Flow,
-    readonly needs: Needs,
-    readonly placeIds: Id[]
-  ) {}
-
-  add(min: number, max: number, initial: number, keep: boolean): number {
-    const slot = this.slots.add(min, max, initial, keep);
-    if (keep) this.kept.add(slot);
-    return slot;
-  }
-
-  /** A slot whose value follows from others. */
-  follow(follows: Follows, initial: number): number {
-    const slot = this.slots.addFollowing(follows, initial);
-    this.kept.add(slot);
-    return slot;
-  }
-
-  /** A slot that has one value before the start, the other whenever a state is read. */
-  renewed(initial: number, renewed: number): number {
-    const slot = this.slots.addRenewed(initial, renewed);
-    this.kept.add(slot);
-    return slot;
-  }
-
-  /** A slot of the bookmark. */
-  saved(min: number, max: number, initial: number, keep: boolean): number {
-    const slot = this.add(min, max, initial, keep && this.needs.bookmark);
-    this.book.push(slot);
-    return slot;
-  }
-
-  /** How many places are no levels; these have the lowest numbers. */
-  get screens(): number {
-    return this.placeIds.length - this.flow.levels.length;
-  }
-}
-
 /** Lays a flow's state out; what is not needed has its slot, which stays as it is at first and is in none of the lists. */
 export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Layout {
   const { document } = flow;
@@ -178,6 +119,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Layout {
   const stack = layStack(laying);
   const { variables, byScope, merged } = layVariables(laying, staleAt, stack.place[0]!);
   const { here, levels, runPieces, keptPieces, savedPieces } = layPieces(laying, stack.place[0]!);
+  const ground = laySpots(laying);
   const won = placeIds.map((id) => laying.add(0, 1, 0, needs.won.has(id)));
   for (const slot of won) slots.fills(slot);
   const last = laying.add(0, 2, 0, needs.last);
@@ -208,6 +150,7 @@ export function layoutOf(flow: Flow, needs: Needs = needsOf(flow)): Layout {
     staleAt,
     marksStale: placeIds.map((id) => document.places[id]!.kind === 'ending' || id === flow.home),
     ...stack,
+    ...ground,
     variables,
     merged,
     attempt: byScope.attempt.filter(isKept),
@@ -320,62 +263,6 @@ function layVariables(laying: Laying, staleAt: boolean[], bottom: number) {
   return { variables, byScope, merged };
 }
 
-/** The pieces. Those that are renewed on arrival share slots: only those of the level at the bottom count. */
-function layPieces(laying: Laying, bottom: number) {
-  const { flow, needs, slots, placeIds } = laying;
-  const { document } = flow;
-  const most = (level: (typeof flow.levels)[number]) =>
-    sharing(level[1].pieces).map(([id, piece]) => ({ count: countOf(piece), asked: needs.pieces(level[0]).has(id) }));
-  const shared: { max: number; keep: boolean }[] = [];
-  for (const level of flow.levels) {
-    most(level).forEach(({ count, asked }, index) => {
-      const known = (shared[index] ??= { max: 0, keep: false });
-      if (asked) known.max = Math.max(known.max, count);
-      known.keep ||= asked;
-    });
-  }
-  const here = shared.map(({ max, keep }) => laying.add(0, Math.max(1, max), 0, keep));
-  for (const slot of here) slots.varies(slot);
-  // without them it is the place that changes most
-  if (!shared.some(({ keep }) => keep)) slots.varies(bottom);
-  const hereSaved = shared.map(({ max, keep }) => laying.saved(0, Math.max(1, max), 0, keep));
-  const runPieces: PieceSlot[] = [];
-  const keptPieces: PieceSlot[] = [];
-  const savedPieces: [number, number][] = [];
-  const levels = placeIds.map((id): LevelSlots | undefined => {
-    const level = document.places[id]!;
-    if (level.kind !== 'level') return undefined;
-    const asked = needs.pieces(id);
-    const found: LevelSlots = { progress: level.progress ?? 0, pieces: new Map(), here: [], attemptPieces: [] };
-    sharing(level.pieces).forEach(([piece, value], index) => {
-      const at = { slot: here[index]!, count: countOf(value) };
-      found.pieces.set(piece, at);
-      // an unasked piece in a shared slot would split states for nothing: it stays at none
-      const counted = asked.has(piece);
-      if (!counted) {
-        const own = { slot: laying.add(0, countOf(value), countOf(value), false), count: countOf(value) };
-        found.pieces.set(piece, own);
-        found.here.push(own);
-        return;
-      }
-      found.here.push(at);
-      if (renewalOf(value) === 'attempt') found.attemptPieces.push({ slot: at.slot, saved: hereSaved[index]! });
-    });
-    for (const [piece, value] of Object.entries(level.pieces)) {
-      if (!usedUp(value) || found.pieces.has(piece)) continue;
-      const count = countOf(value);
-      const keep = asked.has(piece);
-      const at = { slot: laying.add(0, count, count, keep), count };
-      slots.fills(at.slot);
-      found.pieces.set(piece, at);
-      (renewalOf(value) === 'run' ? runPieces : keptPieces).push(at);
-      if (renewalOf(value) === 'run') savedPieces.push([at.slot, laying.saved(0, count, 0, keep && needs.load)]);
-    }
-    return found;
-  });
-  return { here, levels, runPieces, keptPieces, savedPieces };
-}
-
 /** Where play stands in each order, and what was drawn. */
 function layOrders(laying: Laying, placeIndex: Map<Id, number>, latest: number) {
   const { flow, needs, slots, placeIds, screens } = laying;
@@ -437,47 +324,5 @@ function staleWhile(variable: number, initial: number, places: boolean[], bottom
     pack: () => 0,
     read: (_, other) =>
       `((${there.map((place) => `${other(bottom)} === ${place}`).join(' || ') || 'false'}) && ${other(variable)} !== ${initial} ? 1 : 0)`
-  };
-}
-
-/** The used-up pieces of a level that are renewed on arrival, in order. */
-function sharing(pieces: Parameters<typeof Object.entries<import('../../document/types.ts').Piece>>[0]) {
-  return Object.entries(pieces).filter(
-    ([, piece]) => usedUp(piece) && (renewalOf(piece) === 'attempt' || renewalOf(piece) === 'arrival')
-  );
-}
-
-/** How many deadlines, ticks of each clock and `holds` rules a bottom frame, or one above it, can have at the most. */
-function frameSizes(flow: Flow, openable: Id[]) {
-  const { document, rules } = flow;
-  const all = Object.keys(document.places);
-  const repeats = [...rules.values()].some(({ rule }) => 'every' in rule.when);
-  const ticks = (pairs: [place: Id, bottom: Id][]) => {
-    const most: number[] = [];
-    for (const [place, bottom] of repeats ? pairs : [])
-      flow.applying(place, bottom).clocks.forEach(({ due }, n) => (most[n] = Math.max(most[n] ?? 0, due.at(-1) ?? 0)));
-    return most;
-  };
-  const count = (ids: Id[]) => {
-    let deadlines = 0;
-    let holds = 0;
-    for (const id of ids) {
-      const place = document.places[id]!;
-      const group = place.kind === 'level' && place.group !== undefined ? (document.groups[place.group]?.rules ?? []) : [];
-      const read = [...place.rules, ...group, ...(place.kind === 'level' ? document.rules : [])].filter((rule) =>
-        rules.has(rule.id)
-      );
-      deadlines = Math.max(
-        deadlines,
-        new Set(read.flatMap(({ when }) => ('after' in when ? [secondsOf(document, when.after)] : []))).size
-      );
-      holds = Math.max(holds, read.filter(({ when }) => 'holds' in when).length);
-    }
-    return { deadlines, holds };
-  };
-  const upper = openable.flatMap((place) => all.map((bottom): [Id, Id] => [place, bottom]));
-  return {
-    bottom: { ...count(all), ticks: ticks(all.map((id) => [id, id])) },
-    upper: { ...count(openable), ticks: ticks(upper) }
   };
 }

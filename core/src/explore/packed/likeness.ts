@@ -10,6 +10,8 @@ export function likeness({ at, flow }: Sheet, { place, rules }: Self): string | 
   const slots = at.levels[place];
   // which of its own rules a choice is of stands in the events
   if (level.kind !== 'level' || !slots || rules.some(({ rule }) => 'choose' in rule.when)) return undefined;
+  // where things are is mostly a level's own
+  if (at.spots[place]!.length > 0) return undefined;
   const kept = (slot: number | undefined) => (slot !== undefined && at.keptSlot(slot) ? slot : -1);
   const itself = (target: Target | undefined): unknown => {
     if (target && 'place' in target && target.place === id) return { ...target, place: 0 };
@@ -28,7 +30,7 @@ export function likeness({ at, flow }: Sheet, { place, rules }: Self): string | 
       kind,
       count,
       progress,
-      kept(slots.pieces.get(piece)?.slot)
+      slots.pieces.get(piece)?.heaps.map(({ slot }) => kept(slot))
     ]),
     Object.values(level.objectives).map(({ met }) => met),
     slots.here.filter(({ slot }) => at.keptSlot(slot)).map(({ slot, count }) => [slot, count]),

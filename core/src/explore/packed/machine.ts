@@ -67,8 +67,11 @@ export class Machine {
   firings = 0;
   /** The most for one event, but for steps. */
   mostFired = 0;
-  /** The progress of the checkpoint that is touched; -1 for none. */
+  /** Bits of `by`: a run has begun, all has been erased. */
+  undone = 0;
+  /** The progress of the checkpoint that is touched, and the spot of the entry that is called like it; -1 for none. */
   progress = none;
+  checkpointSpot = none;
 
   /** Where merged numbers grew: the assignment, which number it was before the event, and what has been added to that. */
   growths: { site: number; from: number; sum: number }[] = [];
@@ -108,10 +111,12 @@ export class Machine {
     this.base = new Int32Array(this.at.packing.words);
     this.next = new Int32Array(this.at.packing.words);
     this.naming = new Naming(flow, this.at);
-    this.marks = new Marks(flow.rules.size, this.at.placeIds.length);
     this.orderIds = Object.keys(flow.document.orders);
     this.orders = new Orders(this.v, this.at, this.drawing);
     this.sheet = new Sheet(flow, this.at, this.naming);
+    const { spots, placeIds } = this.at;
+    const all = spots.reduce((sum, { length }) => sum + length, 0);
+    this.marks = new Marks(flow.rules.size, placeIds.length, all, flow.passages.size, this.sheet.meetable.length);
     this.pairs = new Pairs(this.sheet, this, codes);
   }
 
@@ -188,7 +193,7 @@ export class Machine {
     let whole = true;
     this.firings = 0;
     try {
-      this.enter(this.at.placeIndex.get(this.flow.document.start)!, none, none, 0, false, none);
+      this.enter(this.at.placeIndex.get(this.flow.document.start)!, none, none, 0, false, none, 0);
     } catch (error) {
       whole = this.caught(error);
     }
@@ -239,7 +244,7 @@ export class Machine {
   /** Back to the state from which events are run. */
   private clear(): void {
     if (this.moved) this.calm();
-    this.progress = none;
+    this.progress = this.checkpointSpot = none;
     if (this.removed.size > 0) this.removed.clear();
     if (this.queue.length > 0) this.queue.length = 0;
     this.drawing.forget();
@@ -290,7 +295,7 @@ export class Machine {
     this.load();
     this.calm();
     this.firings = 0;
-    this.progress = none;
+    this.progress = this.checkpointSpot = none;
   }
 
   /** What a step did before the slots are brought up to date, for the first time or once more (`again`). */
@@ -299,7 +304,7 @@ export class Machine {
     this.behind = true;
     this.wentOn = false;
     this.firings = fired;
-    this.progress = none;
+    this.progress = this.checkpointSpot = none;
     this.bits = bits;
     this.moved = this.afresh = afresh;
     this.newFrames = afresh ? 1 : 0;
@@ -312,10 +317,19 @@ export class Machine {
   }
 
   /** Enters a place afresh, and is the end of the event. */
-  go(event: number, to: number, order: number, position: number, saved: 0 | 1 | 2, back: boolean, rule: number): void {
+  go(
+    event: number,
+    to: number,
+    order: number,
+    position: number,
+    saved: 0 | 1 | 2,
+    back: boolean,
+    rule: number,
+    entry: number
+  ): void {
     let whole = true;
     try {
-      this.enter(to, order, position, saved, back, rule);
+      this.enter(to, order, position, saved, back, rule, entry);
     } catch (error) {
       whole = this.caught(error);
     }
@@ -401,14 +415,18 @@ export class Machine {
     this.entered(to);
   }
 
-  /** Clears the stack and enters a place afresh; by an order, to a position in its row. */
-  enter(to: number, order: number, position: number, saved: 0 | 1 | 2, back: boolean, rule: number): void {
+  /**
+   * Clears the stack and enters a place afresh; by an order, to a position in its row; at the entry with this number among those
+   * that targets name, or as the level was entered last (-1).
+   */
+  enter(to: number, order: number, position: number, saved: 0 | 1 | 2, back: boolean, rule: number, entry: number): void {
     const { bottom } = this.frames;
     if (this.afresh && bottom !== to && this.at.levels[bottom] && this.marks.passed[bottom] === 0) {
       this.witness.passes(bottom, rule);
     }
     const pair = this.pairs.alone(to);
-    pair.slots().enter(order, position, saved);
+    const spot = this.at.hasSpots ? this.standsAt(to, saved, entry) : 0;
+    pair.slots().enter(order, position, saved, spot);
     this.pair = pair;
     this.newFrames = 1;
     this.moved = true;
@@ -416,9 +434,21 @@ export class Machine {
     this.mayBeStale ||= this.at.marksStale[to]!;
     this.arrival = rule;
     this.arrivedBack = back;
-    this.progress = none;
+    this.progress = this.checkpointSpot = none;
     this.bits |= this.at.endings[to] ? can.enter | can.end : can.enter;
     this.entered(to);
+  }
+
+  /** The number of the spot at which a place is entered, which is noted; what is not kept was come to before. */
+  private standsAt(to: number, saved: 0 | 1 | 2, entry: number): number {
+    const { at, v, marks } = this;
+    const isKept = at.keptAt[to]!;
+    const again = isKept ? v[at.latestSpot]! : none;
+    const fresh = entry < 0 ? again : at.arrivals[entry]![to]!;
+    const spot = saved === 0 ? fresh : isKept ? v[at.bookSpot]! : none;
+    const number = at.firstSpot[to]! + spot;
+    if (spot >= 0 && marks.stood[number] === 0) this.witness.stands(number);
+    return spot;
   }
 
   private entered(place: number): void {

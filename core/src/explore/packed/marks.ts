@@ -18,6 +18,10 @@ export interface Witness {
   winsByRemoval(rule: number): void;
   /** A rule goes back to what was saved, in an earlier run or in this one. */
   resumes(rule: number, earlier: boolean): void;
+  /** The player comes to a spot, takes a passage, and touches a piece on it, by their numbers over all levels. */
+  stands(spot: number): void;
+  walks(passage: number): void;
+  touchesOnWay(meetable: number): void;
   /** A rule does something with the picked slot while none is picked. */
   unpicked(rule: number): void;
   /** While its rule has never been true. */
@@ -51,15 +55,22 @@ export class Marks {
   readonly entered;
   /** Of a level: it is known to be left in the event that entered it. */
   readonly passed;
+  /** By spot of all levels: it is known to be come to; by passage, to be taken; by what can be met on one, to be touched. */
+  readonly stood;
+  readonly walked;
+  readonly touchedOnWay;
   /** By assignment: it is known to leave its range. */
   readonly clamped: boolean[] = [];
   /** By term: its last value. */
   readonly terms: (number | boolean)[] = [];
 
-  constructor(rules: number, places: number) {
+  constructor(rules: number, places: number, spots: number, passages: number, meetable: number) {
+    this.stood = new Uint8Array(spots);
+    this.walked = new Uint8Array(passages);
+    this.touchedOnWay = new Uint8Array(meetable);
     [this.present, this.happened, this.wasTrue, this.wasFalse, this.fired] = Array.from(
       { length: 5 },
-      () => new Uint8Array(rules)
+      () => new Uint8Array(rules + passages)
     ) as [Uint8Array, Uint8Array, Uint8Array, Uint8Array, Uint8Array];
     this.completed = new Uint8Array(places);
     this.entered = new Uint8Array(places);

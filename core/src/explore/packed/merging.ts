@@ -39,6 +39,7 @@ export function mergedOf(flow: Flow): Map<Id, number> {
     assigned(rule, tops);
   }
   for (const { condition } of askedBeside(flow)) compared(condition, tops);
+  for (const { condition } of flow.passages.values()) if (condition) compared(condition, tops);
   for (const [id, top] of tops) {
     const variable = document.variables[id]!;
     if (variable.type !== 'number' || top >= variable.max) tops.delete(id);

@@ -58,7 +58,9 @@ export class Naming {
       left: (piece) => {
         const count = this.countAt(bottom, piece);
         const found = at.levels[bottom]!.pieces.get(piece);
-        return found ? { code: slotOf(found.slot), min: 0, max: count } : { code: count, min: count, max: count };
+        if (!found) return { code: count, min: count, max: count };
+        const left = [...found.heaps.map(({ slot }) => slotOf(slot)), ...(found.rest > 0 ? [found.rest] : [])];
+        return { code: left.length === 1 ? left[0]! : js`(${joined(left, ' + ')})`, min: 0, max: count };
       },
       count: (piece) => this.countAt(bottom, piece),
       won: (level) => this.won(level),
@@ -73,6 +75,7 @@ export class Naming {
       last: (which) => js`(${slotOf(at.last)} === ${outcomes.indexOf(which)})`,
       has: (what, order) => this.has(what, order === undefined ? undefined : Object.keys(document.orders).indexOf(order)),
       saved: slotOf(at.bookProgress),
+      at: (spot) => js`(${slotOf(at.spot)} === ${at.spots[bottom]!.indexOf(spot)})`,
       choice: (id) => numbers.get(id)!,
       choices: this.choices
     };
@@ -103,4 +106,16 @@ export class Naming {
   private countAt(bottom: number, piece: Id): number {
     return countOf((this.flow.document.places[this.at.placeIds[bottom]!] as Level).pieces[piece]!);
   }
+}
+
+/** Whether the player is at one of these spots of a level; always where none are said, or it is not kept. */
+export function isHere({ spot, spots, keptAt }: Layout, level: number, among: readonly Id[] | undefined): Code {
+  if (among === undefined || !keptAt[level]) return true;
+  const numbers = among.map((id) => spots[level]!.indexOf(id)).filter((number) => number >= 0);
+  return numbers.length === 0
+    ? false
+    : js`(${joined(
+        numbers.map((number) => js`${slotOf(spot)} === ${number}`),
+        ' || '
+      )})`;
 }

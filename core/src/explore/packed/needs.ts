@@ -2,8 +2,9 @@
  * What of a state can influence a verdict, a route or an arrival: only this is kept. Each rule here is sound because
  * what it leaves out is read by nothing; the property tests hold the packed exploration to the plain one.
  */
-import { isLevel, targetsOf, type Id, type MoveTarget } from '../../document/types.ts';
-import { parts, type Expression } from '../../language/ast.ts';
+import { isLevel, targetsOf, type Id, type MoveTarget, type Piece } from '../../document/types.ts';
+import { parts, piecesIn, type Expression } from '../../language/ast.ts';
+import { countedHeaps, groundsOf, type Ground } from './grounds.ts';
 import { mergedOf } from './merging.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import { askedBeside, type Flow } from '../../play/flow.ts';
@@ -45,6 +46,13 @@ export interface Needs {
   slots: SlotNeeds;
   /** Whether a won or lost attempt can go on. */
   over: boolean;
+  /** Whether some move goes to the level played last again, or back to what was saved. */
+  again: boolean;
+  resumes: boolean;
+  /** The names of entries that targets name, and '' for where none is named. */
+  entries: string[];
+  /** By level, where that is taken apart: whether it matters where the player is. */
+  grounds: Map<Id, Ground>;
   /** By level: the pieces whose number left is asked, or that make a difference when taken. */
   pieces(level: Id): Set<Id>;
 }
@@ -80,6 +88,7 @@ export function needsOf(flow: Flow): Needs {
   const unnamed = [...along, ...steps].some(({ order }) => order === undefined) && orders.length > 1;
   const effects = all.flatMap(({ rule }) => rule.do ?? []);
   const forward = effects.some((effect) => 'save' in effect && effect.save === 'forward');
+  const grounds = groundsOf(flow, openable);
   const resumes = moves.some(({ move }) => move === 'resume' || move === 'load');
   const saved = asked.some((part) => part.kind === 'saved' || (part.kind === 'has' && part.what === 'save'));
   const bookmark = resumes || saved;
@@ -104,9 +113,13 @@ export function needsOf(flow: Flow): Needs {
     thisRun: bookmark && (forward || moves.some(({ move }) => move === 'resume')),
     slots: slotsAsked(flow, asked, openable),
     over: all.some(({ rule }) => rule.result && rule.go && targetsOf(rule.go).some((target) => 'place' in target && target.over)),
+    again: moves.some(({ move }) => move === 'again'),
+    resumes,
+    entries: ['', ...new Set(targets.flatMap(({ entry }) => entry ?? []))],
+    grounds,
     pieces(level) {
       let found = pieces.get(level);
-      if (!found) pieces.set(level, (found = piecesAsked(flow, level, named)));
+      if (!found) pieces.set(level, (found = piecesAsked(flow, level, named, grounds.get(level))));
       return found;
     }
   };
@@ -138,8 +151,11 @@ const texts = ({ condition, holds, expressions }: FittingRule) =>
 /** Every text that is read somewhere. */
 const readIn = (flow: Flow) => [
   ...[...flow.rules.values()].flatMap(texts),
-  ...askedBeside(flow).map(({ condition }) => condition)
+  ...askedBeside(flow).map(({ condition }) => condition),
+  ...passageConditions(flow)
 ];
+
+const passageConditions = ({ passages }: Flow) => [...passages.values()].flatMap(({ condition }) => condition ?? []);
 
 function wonAsked(flow: Flow): Set<Id> {
   const { document, rules, levels } = flow;
@@ -162,6 +178,7 @@ function wonAsked(flow: Flow): Set<Id> {
     for (const text of texts(rule)) note(text, order);
   }
   for (const { condition } of askedBeside(flow)) note(condition, []);
+  for (const condition of passageConditions(flow)) note(condition, []);
   return asked;
 }
 
@@ -178,13 +195,22 @@ function piecesNamed(flow: Flow, all: FittingRule[], openable: Id[]): (level: Id
   for (const { owner, pieces, rule } of all) {
     const into = 'place' in owner ? named('place', owner.place) : 'group' in owner ? named('group', owner.group) : everywhere;
     for (const piece of pieces) into.add(piece);
-    // whether there is one to defeat is heard, also in the place that the same rule leads to
-    for (const effect of rule.do ?? []) if ('defeat' in effect) into.add(effect.defeat);
+    for (const effect of rule.do ?? []) {
+      // whether there is one to defeat is heard, also in the place that the same rule leads to
+      if ('defeat' in effect) into.add(effect.defeat);
+      // what is removed cannot be had
+      if ('remove' in effect) into.add(effect.remove);
+    }
   }
   for (const { place, condition } of askedBeside(flow)) {
     for (const part of parts(condition)) {
       if (part.kind === 'left' || part.kind === 'taken') named('place', place).add(part.piece);
     }
+  }
+  for (const { level, condition, passage } of flow.passages.values()) {
+    for (const piece of condition ? piecesIn(condition) : []) named('place', level).add(piece);
+    // whether some are left to be met on the way
+    for (const piece of passage.through ?? []) named('place', level).add(piece);
   }
   const groups = new Map(flow.levels.map(([id, { group }]) => [id, group]));
   return (level) => {
@@ -197,13 +223,14 @@ function piecesNamed(flow: Flow, all: FittingRule[], openable: Id[]): (level: Id
  * The used-up pieces of a level that make a difference: named, or a player, without whom nothing can be touched. What is
  * taken unheard and unasked changes nothing.
  */
-function piecesAsked(flow: Flow, level: Id, named: (level: Id) => Set<Id>[]): Set<Id> {
+function piecesAsked(flow: Flow, level: Id, named: (level: Id) => Set<Id>[], ground: Ground | undefined): Set<Id> {
   const place = flow.document.places[level]!;
   if (place.kind !== 'level') return new Set();
   const names = named(level);
-  return new Set(
-    Object.keys(place.pieces).filter(
-      (id) => usedUp(place.pieces[id]!) && (place.pieces[id]!.kind === 'player' || names.some((each) => each.has(id)))
-    )
-  );
+  const asked = (id: Id, piece: Piece) =>
+    piece.kind === 'player' ||
+    names.some((each) => each.has(id)) ||
+    // what can be had in several places can be missed in one of them
+    (piece.kind === 'pickup' && countedHeaps(id, piece, ground).heaps.length > 1);
+  return new Set(Object.entries(place.pieces).flatMap(([id, piece]) => (usedUp(piece) && asked(id, piece) ? [id] : [])));
 }

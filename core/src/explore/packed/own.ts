@@ -4,7 +4,7 @@
  */
 import type { Id } from '../../document/types.ts';
 import { termsIn, type Expression } from '../../language/ast.ts';
-import type { FittingRule } from '../../play/fit.ts';
+import type { Asking, FittingRule } from '../../play/fit.ts';
 import type { Code } from './instructions.ts';
 import type { Layout } from './layout.ts';
 import type { Sheet } from './sheet.ts';
@@ -35,20 +35,20 @@ export class Own {
 
 /** What a number is of a rule: one of the place's own, or another one. */
 export const ruleNumber =
-  (id: Id, own: number, of: (sheet: Sheet, rule: FittingRule) => number) =>
+  (id: Id, own: number, of: (sheet: Sheet, rule: Asking) => number) =>
   (sheet: Sheet, { rules }: Self) =>
-    of(sheet, own < 0 ? sheet.flow.rules.get(id)! : rules[own]!);
+    of(sheet, own < 0 ? sheet.asking(id) : rules[own]!);
 
 /** What a number is of a place: the one itself, or another one. */
 export const placeNumber = (place: number, of: (at: Layout, place: number) => number) => (sheet: Sheet, self: Self) =>
   of(sheet.at, place < 0 ? self.place : place);
 
-export const termNumber = (n: number) => (sheet: Sheet, rule: FittingRule) =>
+export const termNumber = (n: number) => (sheet: Sheet, rule: Asking) =>
   sheet.termOf(sheet.ruleIndex.get(rule.id)!, termsOf(rule)[n]!);
 
 export const siteNumber =
   (variable: Id) =>
-  (sheet: Sheet, { id }: FittingRule) =>
+  (sheet: Sheet, { id }: Asking) =>
     sheet.siteOf(id, variable);
 
 /** The number of a place's n-th objective. */
@@ -65,8 +65,8 @@ export const positionIn = (order: number) => (at: Layout, place: number) => at.o
 /** The slot that says whether a level is won. */
 export const wonSlot = (at: Layout, place: number): number => at.won[place]!;
 
-/** The terms of a rule's conditions whose values are told where it never fires. */
-export function termsOf(rule: FittingRule): Expression[] {
+/** The terms of its conditions whose values are told where they are never true. */
+export function termsOf(rule: Asking): Expression[] {
   let found = terms.get(rule);
   if (!found) {
     terms.set(rule, (found = [rule.condition, rule.holds].flatMap((text) => (text ? termsIn(text) : []))));
@@ -74,4 +74,4 @@ export function termsOf(rule: FittingRule): Expression[] {
   return found;
 }
 
-const terms = new WeakMap<FittingRule, Expression[]>();
+const terms = new WeakMap<Asking, Expression[]>();

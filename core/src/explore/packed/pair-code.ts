@@ -13,7 +13,9 @@ import { textOf } from './step-text.ts';
 /** Each event is a function, so that a change of one leaves the code of the others as it is, and warm. */
 export function codeOfPair(sheet: Sheet, self: Self, bottom: number, known?: KnownCodes): PlaceCode {
   const happenings = happeningsOf(sheet, self, bottom);
-  const late = !sheet.at.openable.has(self.place) && sheet.at.levels[self.place] !== undefined && sheet.goesLate;
+  // where the player arrives in a level with spots is said by the move
+  const hasSpots = sheet.at.spots[self.place]!.length > 0;
+  const late = sheet.goesLate && !hasSpots && !sheet.at.openable.has(self.place) && sheet.at.levels[self.place] !== undefined;
   const into = late ? StepCode.entrance(sheet, self) : undefined;
   const steps = happenings.map((happening) => eventCode(sheet, self, bottom, happening, known));
   const begins: number[] = [];
@@ -78,7 +80,7 @@ function eventCode(sheet: Sheet, self: Self, bottom: number, happening: Happenin
 }
 
 const given =
-  'slots, base, next, watcher, witness, machine, orders, choices, indexes, queue, happened, wasTrue, wasFalse, fired, completed, entered, passed, clamped, terms, exact, own';
+  'slots, base, next, watcher, witness, machine, orders, choices, indexes, queue, happened, wasTrue, wasFalse, fired, completed, entered, passed, stood, walked, touchedOnWay, clamped, terms, exact, own';
 
 /** What is made for each place anew, of its numbers. */
 function partOf<Made>(own: Own, text: string): Generated<Made> {

@@ -70,8 +70,8 @@ export class Pairs {
     const { v, base, next, watcher, witness, orders, queue, marks, naming } = machine;
     this.marks = marks;
     this.ofPlace = new Array<Pair | undefined>(sheet.at.placeIds.length).fill(undefined);
-    const { happened, wasTrue, wasFalse, fired, completed, entered, passed, clamped, terms } = marks;
-    const noted = [happened, wasTrue, wasFalse, fired, completed, entered, passed, clamped, terms];
+    const { happened, wasTrue, wasFalse, fired, completed, entered, passed, stood, walked, touchedOnWay, clamped, terms } = marks;
+    const noted = [happened, wasTrue, wasFalse, fired, completed, entered, passed, stood, walked, touchedOnWay, clamped, terms];
     this.given = [v, base, next, watcher, witness, machine, orders, naming.choices, naming.indexes, queue, ...noted, arithmetic];
     this.known = codes?.of(sheet);
   }

@@ -19,9 +19,13 @@ export function slotNames({ document }: Flow, at: Layout): Map<number, string> {
   }
   at.here.forEach((slot, index) => name(slot, `left of piece ${index + 1} of the level`));
   at.levels.forEach((level, place) =>
-    level?.pieces.forEach(({ slot }, piece) => name(slot, `left of ${piece} in ${at.placeIds[place]!}`))
+    level?.pieces.forEach(({ heaps }) => heaps.forEach(({ slot, key }) => name(slot, `left of ${key} in ${at.placeIds[place]!}`)))
   );
   at.won.forEach((slot, place) => name(slot, `${at.placeIds[place]!} is won`));
+  name(at.spot, 'the spot where the player is');
+  name(at.latestSpot, 'the spot at which the level played last was entered');
+  name(at.bookSpot, 'the spot that was saved');
+  name(at.bookEntrySpot, 'the spot of the entry that was saved');
   name(at.last, 'how the last attempt ended');
   name(at.latest, 'the level played last');
   name(at.current, 'the order being played');

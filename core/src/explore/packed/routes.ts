@@ -4,6 +4,7 @@ import { every, start, type Machine } from './machine.ts';
 import type { StateTable } from './table.ts';
 import { edgesFrom, goes, staysWithin, type Arrow, type Facts } from '../facts.ts';
 import type { Step } from '../../document/types.ts';
+import { stepOfEvent } from '../../play/events.ts';
 
 type EdgeFacts = Pick<Facts, 'looked' | 'children' | 'edges' | 'edgeStarts'>;
 
@@ -27,7 +28,7 @@ export class Routes {
     const draws = this.drawsNow();
     if (from < 0) return draws ? { start: true, draws } : { start: true };
     const step = this.machine.eventOf(event);
-    if (!('choose' in step)) return draws ? { ...step, draws } : step;
+    if (!('rule' in step || 'of' in step)) return draws ? { ...step, draws } : step;
     const { v, pair } = this.machine;
     const kept = Int32Array.from(v);
     const choice = this.stepOf(from, event);
@@ -37,30 +38,36 @@ export class Routes {
     return draws ? { ...choice, draws } : choice;
   }
 
-  /** The rule of a choice is named only where two rules offer the same level. */
+  /** What a step may leave out is only said where others could be meant. */
   private stepOf(state: number, index: number): Step {
     const { machine, table } = this;
     machine.from(table.words, state * table.width);
     const { events, steps, begins, own } = machine.pair;
     const event = events[index]!;
-    if (!('choose' in event)) return event;
+    if (!('rule' in event || 'of' in event)) return event;
     machine.load();
-    const offers = events.filter(
-      (other, n) => 'choose' in other && other.choose === event.choose && steps[n]!.can(own + begins[n]!)
+    return stepOfEvent(
+      events.filter((_, n) => steps[n]!.can(own + begins[n]!)),
+      event
     );
-    return offers.length > 1 ? event : { choose: event.choose };
   }
 
   /** The steps to a state; a first step `start` only where something was drawn there. */
   to(state: number): Step[] {
     const steps: Step[] = [];
-    for (let at = state; at >= 0; at = this.edges.parentOf(at, this.table.count)) {
-      // worked out once, as many routes share it
-      if (!this.steps.has(at)) this.steps.set(at, this.findStep(at));
-      const step = this.steps.get(at);
+    for (let at = state; at >= 0;) {
+      const { from, step } = this.found(at);
       if (step) steps.push(step);
+      at = from;
     }
     return steps.reverse();
+  }
+
+  /** From which state one was found first (-1: the start), and by which step; none for a start without draws. */
+  found(state: number): { from: number; step: Step | undefined } {
+    // worked out once, as many routes share it
+    if (!this.steps.has(state)) this.steps.set(state, this.findStep(state));
+    return { from: this.edges.parentOf(state, this.table.count), step: this.steps.get(state) };
   }
 
   /** The step by which a state was found: of all events of the one it was found from, the first that leads to it. */

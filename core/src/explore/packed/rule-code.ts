@@ -9,10 +9,12 @@
  */
 import type { Act, Effect, EffectKind, Id, MoveTarget, MoveWord, Target, Variable, With } from '../../document/types.ts';
 import type { Expression } from '../../language/ast.ts';
-import type { FittingRule } from '../../play/fit.ts';
+import type { Asking, FittingPassage, FittingRule } from '../../play/fit.ts';
 import type { Applying } from '../../play/flow.ts';
+import { by } from '../facts.ts';
 import { effectKind } from '../../vocabulary/effects.ts';
 import { codeOf, type Names } from './expressions.ts';
+import { isHere } from './names.ts';
 import { js, joined, lines, set, slot as slotOf, type Code } from './instructions.ts';
 import { assignmentOf, type Assignment } from './merging.ts';
 import {
@@ -28,6 +30,8 @@ import {
   type Self
 } from './own.ts';
 import type { MergedSlot, Layout } from './layout.ts';
+import type { Checkpoint, Happening } from './happenings.ts';
+import type { PieceSlots } from './piece-slots.ts';
 import type { Sheet } from './sheet.ts';
 
 type NumberVariable = Extract<Variable, { type: 'number' }>;
@@ -78,8 +82,11 @@ export abstract class RuleCode {
   protected abstract firesInPass(): Code;
   /** The code of the slot of this place's frame. */
   abstract frameSlot(slots: number[]): Code;
-  /** The progress that a save takes. */
+  /** The progress that a save takes, and the spot at which its entry arrives, where that is not the usual one. */
   protected abstract progress(): Code;
+  protected abstract checkpointSpot(usual: Code): Code;
+  /** A checkpoint is touched. */
+  protected abstract touches(checkpoint: Checkpoint): Code;
   /** A slot is written in the text that is being made. */
   protected abstract writes(slot: number): void;
 
@@ -89,6 +96,41 @@ export abstract class RuleCode {
   protected read(rules: FittingRule[]): Code {
     const happens = rules.map((rule) => js`happened[${this.index(rule)}] = 1; `);
     return lines([happens, ...rules.map((rule) => this.readOne(rule))]);
+  }
+
+  /** What an event changes before any rule is read. */
+  protected begins({ lowers, raises, walks }: Happening): Code {
+    if (lowers !== undefined) {
+      this.writes(lowers);
+      return js`${slotOf(lowers)}--;`;
+    }
+    if (raises !== undefined) {
+      this.writes(raises);
+      return js`const past = ${this.frameSlot(this.sheet.at.phase)}++;`;
+    }
+    if (!walks) return '';
+    const { spot, firstSpot } = this.sheet.at;
+    const { passage, from, to } = walks;
+    this.writes(spot);
+    const number = [...this.sheet.flow.passages.keys()].indexOf(passage.id);
+    const stood = js`${firstSpot[this.place]!} + ${slotOf(spot)}`;
+    return [
+      passage.passage.both ? js`${slotOf(spot)} = ${slotOf(spot)} === ${from} ? ${to} : ${from};` : set(spot, to),
+      js`if (walked[${number}] === 0) witness.walks(${number}); if (stood[${stood}] === 0) witness.stands(${stood});`
+    ];
+  }
+
+  /** Rules that an event reads, where it does. */
+  protected readsWhere({ matching, deadline, used, touches, reached }: Happening['rules'][number]): Code {
+    if (touches) {
+      const { number, left, checkpoint } = touches;
+      const noted = js`if (touchedOnWay[${number}] === 0) witness.touchesOnWay(${number});`;
+      return js`if (${left}) { ${noted} ${checkpoint ? this.touches(checkpoint) : ''}\n${this.read(matching)}\n}`;
+    }
+    const read = this.read(matching);
+    if (deadline !== undefined) return js`if (past === ${deadline}) {\n${read}\n}`;
+    if (used !== undefined) return js`if (used === ${used}) {\n${read}\n}`;
+    return reached === undefined ? read : js`if (${slotOf(this.sheet.at.spot)} === ${reached}) {\n${read}\n}`;
   }
 
   private readOne(rule: FittingRule): Code {
@@ -102,6 +144,15 @@ export abstract class RuleCode {
     const index = this.index(rule);
     const condition = rule.condition ? codeOf(rule.condition, { ...this.names, candidate }).code : true;
     return js`(happened[${index}] = 1, ${condition} ? (wasTrue[${index}] = 1, true) : (wasFalse[${index}] = 1, false))`;
+  }
+
+  /** Whether a passage that begins here is open, which is noted. */
+  passable(passage: FittingPassage): Code {
+    const index = this.index(passage);
+    const { condition } = passage;
+    const isOpen = js`(happened[${index}] = 1, wasTrue[${index}] = 1, true)`;
+    if (!condition) return isOpen;
+    return js`(${this.code(condition)} ? ${isOpen} : (() => { happened[${index}] = 1; ${this.wasFalse(passage)} return false; })())`;
   }
 
   /** One pass over the `holds` rules. */
@@ -129,7 +180,7 @@ ${this.heard().after}
   }
 
   /** Notes that a rule was false, and while it never was true the values its terms had. */
-  private wasFalse(rule: FittingRule): Code {
+  private wasFalse(rule: Asking): Code {
     const index = this.index(rule);
     const looks = new Map<Code, Code>();
     termsOf(rule).forEach((expression, n) => {
@@ -170,33 +221,40 @@ ${this.heard().after}
     },
     raise: ({ raise }) => js`queue.push(${this.sheet.heard.indexOf(`hear ${raise}`)});`,
     remove: ({ remove, by = 1 }) =>
-      this.changeLeft(remove, (slot) => [
-        this.removes(remove, slot),
-        set(slot, js`${slotOf(slot)} > ${by} ? ${slotOf(slot)} - ${by} : 0`)
+      this.changeLeft(remove, (heaps) => [
+        this.removes(remove, heaps),
+        heaps.length === 1
+          ? set(heaps[0]!.slot, js`${slotOf(heaps[0]!.slot)} > ${by} ? ${slotOf(heaps[0]!.slot)} - ${by} : 0`)
+          : js`for (let n = 0; n < ${by}; n++) { ${this.takesOne(heaps)} }`
       ]),
-    restore: ({ restore }) => this.changeLeft(restore, (slot, count) => set(slot, count)),
+    restore: ({ restore }) => this.changeLeft(restore, (heaps) => heaps.map(({ slot, count }) => set(slot, count))),
     defeat: ({ defeat }) => {
       const heard = js`queue.push(${this.sheet.heard.indexOf(`defeat ${defeat}`)});`;
-      return this.changeLeft(defeat, (slot) => js`if (${slotOf(slot)} > 0) { ${slotOf(slot)}--; ${heard} }`);
+      return this.changeLeft(defeat, (heaps) => js`if (${someLeft(heaps)}) { ${this.takesOne(heaps)} ${heard} }`);
     },
     draw: ({ draw }) => js`orders.draw(${Object.keys(this.sheet.flow.document.orders).indexOf(draw)});`,
-    begin: () => this.beginRun(),
+    begin: () => [this.undoes(by.run), this.beginRun()],
     save: ({ save }) => this.save(save === 'forward'),
     slot: ({ slot }, rule) => [
       js`if (${slotOf(this.sheet.at.picked)} === 0) witness.unpicked(${this.index(rule)});\n`,
       this.onSlot[slot]()
     ],
     forget: () => this.forget(),
-    erase: () => this.erase()
+    erase: () => [this.undoes(by.run | by.all), this.erase()]
   };
 
+  /** What is noted where a new run begins, or all is erased: nothing that was left behind is come back to by that. */
+  private undoes(how: number): Code {
+    return this.sheet.leavesBehind ? js`machine.undone |= ${how};` : '';
+  }
+
   /** What is noted before a piece is removed of which a rule that wins asks how many there are. */
-  private removes(piece: Id, slot: number): Code {
+  private removes(piece: Id, heaps: PieceSlots['heaps']): Code {
     const { flow, at, removable } = this.sheet;
     const number = removable.indexOf(piece);
     const level = flow.document.places[at.placeIds[this.bottom]!]!;
     if (number < 0 || level.kind !== 'level' || level.pieces[piece]!.kind !== 'pickup') return '';
-    return js`if (${slotOf(slot)} > 0) machine.removed.add(${number});`;
+    return js`if (${someLeft(heaps)}) machine.removed.add(${number});`;
   }
 
   /** What is noted when a rule wins the level at the bottom, before the win counts: which of its objectives are met. */
@@ -211,12 +269,20 @@ ${this.heard().after}
   }
 
   /** Changes how many of a piece are left; nothing where the bottom level has none, or it is not kept. */
-  private changeLeft(piece: Id, change: (slot: number, count: number) => Code): Code {
+  private changeLeft(piece: Id, change: (heaps: PieceSlots['heaps']) => Code): Code {
     const { at } = this.sheet;
-    const found = at.levels[this.bottom]?.pieces.get(piece);
-    if (!found || !at.keptSlot(found.slot)) return '';
-    this.writes(found.slot);
-    return change(found.slot, found.count);
+    const heaps = (at.levels[this.bottom]?.pieces.get(piece)?.heaps ?? []).filter(({ slot }) => at.keptSlot(slot));
+    if (heaps.length === 0) return '';
+    for (const { slot } of heaps) this.writes(slot);
+    return change(heaps);
+  }
+
+  /** Takes one of the first heap that is where the player is and has some left, else of the first that has. */
+  private takesOne(heaps: PieceSlots['heaps']): Code {
+    const taken = ({ slot }: PieceSlots['heaps'][number], here: Code) =>
+      js`if (${slotOf(slot)} > 0 && ${here}) ${slotOf(slot)}--;`;
+    const near = heaps.length === 1 ? [] : heaps.map((heap) => taken(heap, isHere(this.sheet.at, this.bottom, heap.spots)));
+    return joined([...near, ...heaps.map((heap) => taken(heap, true))], ' else ');
   }
 
   private assign(rule: FittingRule, id: Id, expression: Expression): Code {
@@ -306,7 +372,7 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
     const first = [...at.won.map((slot) => this.put(slot, 0)), this.forget()];
     if (at.keptSlot(at.latest)) {
       const elsewhere = at.levels[this.bottom] ? js`${slotOf(at.latest)} !== ${this.placed(this.bottom)} + 1` : true;
-      first.push(js`if (${elsewhere}) { ${this.put(at.latest, 0)} }`);
+      first.push(js`if (${elsewhere}) { ${this.put(at.latest, 0)} ${this.put(at.latestSpot, 0)} }`);
     }
     if (!at.levels[this.bottom]) first.push(this.put(at.played, 0));
     for (const { slot, initial } of at.kept) first.push(this.put(slot, initial));
@@ -322,7 +388,13 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
       const stale = at.run.flatMap(({ slot, stale: is, initial }) =>
         at.keptSlot(is) ? js`if (${slotOf(slot)} !== ${initial}) { ${set(is, 2)} }` : []
       );
-      const taken = [this.unused(), this.undoRun(), stale, set(at.hand, js`${slotOf(at.picked)} - 1`)];
+      const taken = [
+        this.undoes(by.run | by.all),
+        this.unused(),
+        this.undoRun(),
+        stale,
+        set(at.hand, js`${slotOf(at.picked)} - 1`)
+      ];
       return js`if (${slotOf(at.picked)} !== 0 && ${slotOf(at.picked)} !== ${slotOf(at.hand)} + 1) { ${taken} }`;
     },
     put: () => {
@@ -331,7 +403,7 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
     },
     clear: () => {
       const { at } = this.sheet;
-      return js`if (${slotOf(at.picked)} === ${slotOf(at.hand)} + 1) { ${this.erase()} }`;
+      return js`if (${slotOf(at.picked)} === ${slotOf(at.hand)} + 1) { ${this.undoes(by.run | by.all)} ${this.erase()} }`;
     }
   };
 
@@ -354,10 +426,25 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
     const saved = [this.forget(), set(at.bookLevel, js`${this.placed(this.bottom)} + 1`), this.put(at.bookThisRun, 1)];
     this.writes(at.bookProgress);
     if (at.keptSlot(at.bookProgress)) saved.push(set(at.bookProgress, progress));
+    if (at.keepsSpots) saved.push(this.copy(at.bookSpot, at.spot), this.savesEntry());
     for (const [to, from] of copies) saved.push(this.copy(to!, from!));
     if (!forward) return saved;
     const [book, thisRun, reached] = [at.bookLevel, at.bookThisRun, at.bookProgress].map(slotOf);
     return js`if (!(${book!} !== 0 && ${thisRun!} === 1 && ${reached!} >= ${progress})) { ${saved} }`;
+  }
+
+  /** The number of the entry at which a target arrives: -1 for that by which the level was entered last. */
+  protected entryOf(target: Target): number {
+    if ('move' in target && target.move === 'again') return -1;
+    return this.sheet.at.entries.indexOf(target.entry ?? '');
+  }
+
+  /** A save arrives at the entry that is called like the checkpoint that is touched, else as the level was entered. */
+  private savesEntry(): Code {
+    const { at } = this.sheet;
+    this.writes(at.bookEntrySpot);
+    if (!at.keptSlot(at.bookEntrySpot)) return '';
+    return set(at.bookEntrySpot, this.checkpointSpot(slotOf(at.latestSpot)));
   }
 
   /** A move along an order as numbers: which step it is, and along which order (-1: the current one); none without orders. */
@@ -385,13 +472,14 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
     return codeOf(text, this.names).code;
   }
 
-  protected index(rule: FittingRule): Code {
+  protected index(rule: Asking): Code {
     return this.ofRule('rule', rule, (sheet, { id }) => sheet.ruleIndex.get(id)!);
   }
 
   /** A number of a rule's. */
-  private ofRule(kind: string, rule: FittingRule, of: (sheet: Sheet, rule: FittingRule) => number): Code {
-    return this.own.number(`${kind} ${of(this.sheet, rule)}`, ruleNumber(rule.id, this.self.rules.indexOf(rule), of));
+  private ofRule(kind: string, rule: Asking, of: (sheet: Sheet, rule: Asking) => number): Code {
+    const own = this.self.rules.findIndex(({ id }) => id === rule.id);
+    return this.own.number(`${kind} ${of(this.sheet, rule)}`, ruleNumber(rule.id, own, of));
   }
 
   /** A number of a place's. */
@@ -406,7 +494,7 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
   // ---- being entered -----------------------------------------------------------------------------------------------
 
   /** The place, as the only one on the stack. A move along an order (-1: none) gives a position in its row. */
-  protected entering(order: Code, position: Code, saved: 0 | 1 | 'saved'): Code {
+  protected entering(order: Code, position: Code, saved: 0 | 1 | 'saved', spot: Code): Code {
     const { at } = this.sheet;
     const here = this.placed(this.place);
     this.writes(at.place[0]!);
@@ -419,6 +507,7 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
     for (const slot of at.here) entered.push(this.put(slot, counts.get(slot) ?? 0));
     if (saved === 'saved' && at.keptSlot(at.bookLevel)) entered.push(js`if (saved === 2) { ${this.bringBack()} }`);
     if (!level) {
+      if (at.keepsSpots) entered.push(this.put(at.spot, 0));
       if (at.marksStale[this.place]) {
         for (const { slot, stale, initial } of at.run) {
           if (!at.keptSlot(stale)) continue;
@@ -438,9 +527,22 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
     for (const slot of [at.latest, at.current]) this.writes(slot);
     if (at.keptSlot(at.played)) entered.push(this.put(at.played, 1));
     if (at.keptSlot(at.latest)) entered.push(set(at.latest, js`${here} + 1`));
+    if (at.keepsSpots) entered.push(this.standing(saved, spot));
     if (at.keptSlot(at.current)) entered.push(js`if (${order} >= 0) ${set(at.current, js`${order} + 1`)}`);
     for (const each of at.walked) entered.push(this.standIn(each, order, position));
     return lines(entered);
+  }
+
+  /** Where the player stands after arriving in the place, a level, and where it would again. */
+  private standing(saved: 0 | 1 | 'saved', spot: Code): Code {
+    const { at } = this.sheet;
+    if (!at.keptAt[this.place]) return [this.put(at.spot, 0), this.put(at.latestSpot, 0)];
+    this.writes(at.spot);
+    this.writes(at.latestSpot);
+    const fresh = [set(at.spot, spot), at.keptSlot(at.latestSpot) ? set(at.latestSpot, spot) : ''];
+    if (saved === 0 || !at.keptSlot(at.bookLevel)) return fresh;
+    const back = [this.copy(at.spot, at.bookSpot), this.copy(at.latestSpot, at.bookEntrySpot)];
+    return saved === 'saved' ? js`if (saved !== 0) { ${back} } else { ${fresh} }` : back;
   }
 
   /** What `load` brings back, besides the level. */
@@ -478,3 +580,9 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
 
 /** A number of which high values are one is set to a value, whatever it was. */
 const comesFrom = ({ source, added }: MergedSlot, value: number) => [set(source, -1), set(added, value)];
+
+const someLeft = (heaps: PieceSlots['heaps']): Code =>
+  joined(
+    heaps.map(({ slot }) => js`${slotOf(slot)} > 0`),
+    ' || '
+  );

@@ -2,8 +2,8 @@
 import { targetsOf, type Id } from '../../document/types.ts';
 import type { Expression } from '../../language/ast.ts';
 import { print } from '../../language/print.ts';
-import { piecesCounted } from '../../play/fit.ts';
-import type { Flow } from '../../play/flow.ts';
+import { piecesCounted, type Asking } from '../../play/fit.ts';
+import { piecesThatRenew, type Flow } from '../../play/flow.ts';
 import type { Naming } from './names.ts';
 import type { Layout } from './layout.ts';
 
@@ -15,13 +15,18 @@ export interface Term {
 }
 
 export class Sheet {
-  readonly ruleIndex: Map<Id, number>;
+  /** The numbers of rules, and behind them of passages, which ask conditions too. */
+  readonly ruleIndex: Map<string, number>;
+  /** The pieces that can be met on passages: `level/piece`. */
+  readonly meetable: string[];
   readonly terms: Term[] = [];
   /** By rule and printed term where it stands among them. */
   private readonly termNumbers = new Map<string, number>();
   /** Assignments that may leave a variable's range. */
   readonly sites: { rule: Id; variable: Id }[] = [];
   private readonly siteNumbers = new Map<string, number>();
+  /** Some pickup stays taken beyond the level, so that it matters where runs begin and all is erased. */
+  readonly leavesBehind: boolean;
   /** Some move learns only when it is made which level it enters. */
   readonly goesLate: boolean;
 
@@ -37,7 +42,10 @@ export class Sheet {
     readonly at: Layout,
     readonly naming: Naming
   ) {
-    this.ruleIndex = new Map([...flow.rules.keys()].map((id, index) => [id, index]));
+    this.ruleIndex = new Map([...flow.rules.keys(), ...flow.passages.keys()].map((id, index) => [id, index]));
+    this.meetable = [...flow.passages.values()].flatMap(({ level, passage }) =>
+      (passage.through ?? []).map((piece) => `${level}/${piece}`)
+    );
     const effects = [...flow.rules.values()].flatMap(({ rule }) => rule.do ?? []);
     const defeated = effects.flatMap((effect) => ('defeat' in effect ? [`defeat ${effect.defeat}`] : []));
     this.heard = [...Object.keys(flow.document.signals).map((signal) => `hear ${signal}`), ...new Set(defeated)];
@@ -47,9 +55,17 @@ export class Sheet {
     this.removable = [...new Set(effects.flatMap((effect) => ('remove' in effect ? [effect.remove] : [])))].filter((id) =>
       counted.has(id)
     );
+    this.leavesBehind = flow.levels.some(([, level]) =>
+      piecesThatRenew(level, 'run', 'never').some(([, { kind }]) => kind === 'pickup')
+    );
     this.goesLate = [...flow.rules.values()].some(
       ({ rule }) => rule.go && targetsOf(rule.go).some((target) => 'move' in target && target.move !== 'chosen')
     );
+  }
+
+  /** A rule, or a passage, by its id. */
+  asking(id: string): Asking {
+    return this.flow.rules.get(id) ?? this.flow.passages.get(id)!;
   }
 
   /** The number of a rule's term; the same one wherever the rule applies. */

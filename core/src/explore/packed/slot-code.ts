@@ -6,7 +6,7 @@ import type { Id, Target } from '../../document/types.ts';
 import { piecesCounted, targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { mostFrames } from '../../play/move.ts';
-import { ticksOf, type Happening } from './happenings.ts';
+import { changesState, ticksOf, type Checkpoint, type Happening } from './happenings.ts';
 import { js, joined, lines, slot as slotOf, type Code } from './instructions.ts';
 import { triggerKind } from '../../vocabulary/triggers.ts';
 import { outcomes } from './names.ts';
@@ -43,39 +43,34 @@ export class SlotCode extends RuleCode {
       );
       return rules.length > 0 ? block(this.read(rules)) : no;
     });
-    const enter = this.place === this.bottom ? js`${this.dropUpper()}\n${this.entering('order', 'position', 'saved')}` : '';
+    const enter =
+      this.place === this.bottom ? js`${this.dropUpper()}\n${this.entering('order', 'position', 'saved', 'spot')}` : '';
     return js`{ pass: ${pass},
-enter: (order, position, saved) => {\n${enter}\n},
+enter: (order, position, saved, spot) => {\n${enter}\n},
 arrive: ${arrive},
 hear: [${joined(hear, ',\n')}] }`;
   }
 
   /** An event. One that changes nothing leads back to where it began. */
-  event({ when, lowers, raises, ticks, progress, picks, rules, chosen }: Happening): Code {
+  event(happening: Happening): Code {
     this.leave = 'break rules;';
-    const first = ticks
-      ? js`if (${this.frameSlot(this.sheet.at.phase)} < ${ticks.before}) ${this.frameSlot(ticksOf(this.sheet.at, ticks.clock))}++;`
-      : lowers !== undefined
-        ? js`${slotOf(lowers)}--;`
-        : raises !== undefined
-          ? js`const past = ${this.frameSlot(this.sheet.at.phase)}++;`
-          : progress !== undefined
-            ? js`machine.progress = ${progress};`
-            : picks
-              ? js`const used = ${picks.used}; ${slotOf(this.sheet.at.picked)} = ${picks.slot + 1};`
-              : '';
-    const changes = lowers !== undefined || raises !== undefined || ticks !== undefined || picks !== undefined;
-    const read = rules.map(({ matching, deadline, used }) => {
-      if (used !== undefined) return matching.length > 0 ? js`if (used === ${used}) {\n${this.read(matching)}\n}` : '';
-      if (chosen !== undefined) return this.fire(matching[0]!, chosen);
-      return deadline === undefined ? this.read(matching) : js`if (past === ${deadline}) {\n${this.read(matching)}\n}`;
+    const { when, ticks, checkpoint, picks, rules, chosen } = happening;
+    const { at } = this.sheet;
+    const first = [this.begins(happening)];
+    if (ticks) first.push(js`if (${this.frameSlot(at.phase)} < ${ticks.before}) ${this.frameSlot(ticksOf(at, ticks.clock))}++;`);
+    if (checkpoint) first.push(this.touches(checkpoint));
+    if (picks) first.push(js`const used = ${picks.used}; ${slotOf(at.picked)} = ${picks.slot + 1};`);
+    const read = rules.map((each) => {
+      if (chosen !== undefined) return this.fire(each.matching[0]!, chosen);
+      if (each.used !== undefined && each.matching.length === 0) return '';
+      return this.readsWhere(each);
     });
     return js`(event, from) => {
 machine.ready();
 if (!(${when(this)})) return;
-let whole = true; ${first}
+let whole = true; ${joined(first, ' ')}
 try { rules: {\n${lines(read)}\n} } catch (error) { whole = machine.caught(error); }
-${changes || progress !== undefined ? '' : 'if (machine.firings !== 0) '}machine.ended(event, whole);
+${changesState(happening) || checkpoint ? '' : 'if (machine.firings !== 0) '}machine.ended(event, whole);
 }`;
   }
 
@@ -87,8 +82,9 @@ ${changes || progress !== undefined ? '' : 'if (machine.firings !== 0) '}machine
     if (targetMisfit(document, target, '')) return '';
     const index = this.index(rule);
     const leave = (afresh: boolean, to: Code, go: Code) => js`${this.leaving(rule, afresh, to)}${go} ${this.leave}`;
+    const entry = this.entryOf(target);
     const afresh = (to: Code, order: Code = -1, position = '-1', saved = 0, back = false) =>
-      leave(true, to, js`machine.enter(${to}, ${order}, ${position}, ${saved}, ${back}, ${index});`);
+      leave(true, to, js`machine.enter(${to}, ${order}, ${position}, ${saved}, ${back}, ${index}, ${entry});`);
     if ('place' in target) {
       const to = this.placed(at.placeIndex.get(target.place)!);
       if (!target.over) return js`{ ${afresh(to)} }`;
@@ -170,6 +166,14 @@ ${changes || progress !== undefined ? '' : 'if (machine.firings !== 0) '}machine
   protected progress(): Code {
     const { progress } = this.sheet.at.levels[this.bottom]!;
     return `(machine.progress < 0 ? ${progress} : machine.progress)`;
+  }
+
+  protected touches({ progress, spot }: Checkpoint): Code {
+    return js`machine.progress = ${progress}; machine.checkpointSpot = ${spot};`;
+  }
+
+  protected checkpointSpot(usual: Code): Code {
+    return js`(machine.checkpointSpot < 0 ? ${usual} : machine.checkpointSpot)`;
   }
 
   protected setOwn(kind: string, place: number, of: (at: Layout, place: number) => number, to: number): Code {

@@ -9,7 +9,7 @@ import type { Expression } from '../../language/ast.ts';
 import { targetMisfit, type FittingRule } from '../../play/fit.ts';
 import { mostFirings } from '../../play/handle.ts';
 import { can } from '../facts.ts';
-import type { Happening } from './happenings.ts';
+import { changesState, type Checkpoint, type Happening } from './happenings.ts';
 import { outcomes } from './names.ts';
 import { js, joined, lines, set, slot as slotOf, slotsIn, type Code } from './instructions.ts';
 import { Own, wonSlot, type Self } from './own.ts';
@@ -43,7 +43,7 @@ export class StepCode extends RuleCode {
   private bits = 0;
   /** Some variable may be stale on this way. */
   private mayBeStale = false;
-  private touched: number | undefined;
+  private touched: Checkpoint | undefined;
   /** That the level is won stands as its own, so that levels built alike have the same text. */
   private readonly winsAsOwn: boolean;
   private wins = false;
@@ -84,32 +84,22 @@ export class StepCode extends RuleCode {
     }
   }
 
-  private event({ when, lowers, raises, ticks, progress, picks, rules, chosen }: Happening): StepText {
+  private event(happening: Happening): StepText {
+    const { when, ticks, checkpoint, picks, rules, chosen } = happening;
     if (picks) throw new NoStep();
     this.mayBeStale = this.sheet.at.staleAt[this.home]!;
-    this.touched = progress;
-    const statements: Code[] = [];
-    if (lowers !== undefined) {
-      this.writes(lowers);
-      statements.push(js`${slotOf(lowers)}--;`);
-    } else if (raises !== undefined) {
-      this.writes(raises);
-      statements.push(js`const past = ${slotOf(raises)}++;`);
-    }
+    this.touched = checkpoint;
+    const statements: Code[] = [this.begins(happening)];
     if (ticks) {
       const slot = this.sheet.at.ticks[0]![ticks.clock]!;
       this.writes(slot);
       statements.push(js`if (${slotOf(this.sheet.at.phase[0]!)} < ${ticks.before}) ${slotOf(slot)}++;`);
     }
-    for (const { matching, deadline } of rules) {
-      if (chosen !== undefined) statements.push(this.fire(matching[0]!, chosen));
-      else if (deadline === undefined) statements.push(this.read(matching));
-      else statements.push(js`if (past === ${deadline}) {\n${this.read(matching)}\n}`);
-    }
+    for (const each of rules)
+      statements.push(chosen === undefined ? this.readsWhere(each) : this.fire(each.matching[0]!, chosen));
     statements.push(this.settle(true));
-    const changes = lowers !== undefined || raises !== undefined || ticks !== undefined;
     const stays = this.written.size === 0 ? 'watcher.same(event);' : js`${this.packed()} watcher.stays(event); ${this.renewed()}`;
-    statements.push(js`${changes ? '' : 'if (firings !== 0) '}{ ${stays} }`);
+    statements.push(js`${changesState(happening) ? '' : 'if (firings !== 0) '}{ ${stays} }`);
     if (this.firings >= mostFirings) throw new NoStep();
     return this.whole({
       head: '(event, from) =>',
@@ -125,7 +115,7 @@ export class StepCode extends RuleCode {
     this.entered = 1;
     this.bits = can.enter;
     const here = this.placed(this.home);
-    const statements = [this.entering('order', 'position', 0), js`if (entered[${here}] === 0) machine.entersFirst(${here});`];
+    const statements = [this.entering('order', 'position', 0, 0), js`if (entered[${here}] === 0) machine.entersFirst(${here});`];
     statements.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
     if (this.firings >= mostFirings / 2) throw new NoStep();
     return this.whole({ head: '(event, order, position, firings, bits, home) =>', words: 'next', begins: [], statements });
@@ -191,10 +181,11 @@ export class StepCode extends RuleCode {
     const index = this.index(rule);
     if ('place' in target) {
       const to = at.placeIndex.get(target.place)!;
-      if (!target.over) return this.enters(rule, to, -1);
+      if (!target.over) return this.enters(rule, to, -1, target);
       return this.goesOn(rule, false, js`machine.goOver(event, ${this.placed(to)});`);
     }
-    const goes = (to: Code, more: Code) => this.goesOn(rule, true, js`machine.go(event, ${to}, ${more}, ${index});`, to);
+    const goes = (to: Code, more: Code) =>
+      this.goesOn(rule, true, js`machine.go(event, ${to}, ${more}, ${index}, ${this.entryOf(target)});`, to);
     const goesIn = (to: Code, order: Code, position: Code, more: Code) => {
       const entered = this.entersBySteps(rule, order, position);
       const bySteps = entered === undefined ? '' : js`const enter = machine.into(to);\nif (enter) { ${entered} return; }\n`;
@@ -214,7 +205,12 @@ export class StepCode extends RuleCode {
       }
       case 'chosen':
         if (chosen < 0) return '';
-        return this.enters(rule, chosen, Object.keys(document.orders).indexOf((rule.rule.when as { choose: string }).choose));
+        return this.enters(
+          rule,
+          chosen,
+          Object.keys(document.orders).indexOf((rule.rule.when as { choose: string }).choose),
+          target
+        );
       case 'next':
       case 'previous':
       case 'first':
@@ -227,7 +223,7 @@ export class StepCode extends RuleCode {
           const onward = goesIn('orders.to', order, 'orders.position', '0, false');
           return js`if (orders.step(${step}, ${order}, ${slotOf(known.position)})) ${onward}`;
         }
-        return js`{ ${this.spills()} spilt = true; if (orders.along(${step}, ${order})) { ${this.goesAlong(rule)} return; } }`;
+        return js`{ ${this.spills()} spilt = true; if (orders.along(${step}, ${order})) { ${this.goesAlong(rule, target)} return; } }`;
       }
     }
   }
@@ -247,13 +243,15 @@ export class StepCode extends RuleCode {
   }
 
   /** Goes where a move along an order leads that may draw: where steps do, each draw is made in turn. */
-  private goesAlong(rule: FittingRule): Code {
-    const go = js`machine.go(event, to, orders.order, orders.position, 0, false, ${this.index(rule)});`;
+  private goesAlong(rule: FittingRule, target: Target): Code {
+    const go = js`machine.go(event, to, orders.order, orders.position, 0, false, ${this.index(rule)}, ${this.entryOf(target)});`;
     const goes = this.goesOn(rule, true, go, 'to', '');
     const entered = this.sheet.at.merged.length > 0 ? undefined : this.entersBySteps(rule, 'order', 'orders.position');
     if (entered === undefined) return js`const to = orders.to; ${goes}`;
-    return js`const order = orders.order, bag = orders.bag; do {
-const to = orders.to, enter = machine.into(to);
+    // each of the draws follows on what has been undone before them
+    const [keeps, again] = this.sheet.leavesBehind ? [', undone = machine.undone', 'machine.undone = undone;\n'] : ['', ''];
+    return js`const order = orders.order, bag = orders.bag${keeps}; do {
+${again}const to = orders.to, enter = machine.into(to);
 if (enter) { ${entered} } else { spilt = false; ${goes} }
 } while (machine.another(event, order, bag));`;
   }
@@ -296,7 +294,9 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
       .filter((slot) => this.isLocal(slot))
       .map((slot) => js`${{ machineSlot: slot }} = ${slotOf(slot)};`);
     const flags = js`${this.mayHappen()}, ${this.entered > 0}, ${this.mayBeStale}, ${this.isEntrance ? 'true' : 'spilt'}`;
-    const progress = this.touched === undefined ? '' : ` machine.progress = ${this.touched};`;
+    const { touched } = this;
+    const progress =
+      touched === undefined ? '' : ` machine.progress = ${touched.progress}; machine.checkpointSpot = ${touched.spot};`;
     return {
       spills: js`${this.isEntrance ? 'machine.readsOn(); ' : ''}machine.spills(firings, ${flags}); ${slots} ${won}${progress}`
     };
@@ -320,7 +320,7 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
   }
 
   /** Enters a place that is known, as far as it can be written out. */
-  private enters(rule: FittingRule, to: number, order: number): Code {
+  private enters(rule: FittingRule, to: number, order: number, by: Target): Code {
     const { at, flow } = this.sheet;
     const { written, lately, place, entered, bits, mayBeStale, touched, firings } = this;
     const level = flow.document.places[at.placeIds[this.bottom]!]!;
@@ -329,7 +329,12 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
     if (this.place !== this.home && to === this.home) this.own.alone = true;
     const stale = mayBeStale && at.levels[to] !== undefined && at.run.some((variable) => at.keptSlot(variable.stale));
     const machine = () =>
-      this.goesOn(rule, true, js`machine.go(event, ${target}, ${order}, -1, 0, false, ${this.index(rule)});`, target);
+      this.goesOn(
+        rule,
+        true,
+        js`machine.go(event, ${target}, ${order}, -1, 0, false, ${this.index(rule)}, ${this.entryOf(by)});`,
+        target
+      );
     if (stale || entered >= mostEntered) return machine();
     const restore = () => {
       Object.assign(this, { written, lately, entered, bits, mayBeStale, touched });
@@ -354,7 +359,10 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
     this.touched = undefined;
     this.stand(to, to);
     try {
-      statements.push(this.entering(order, -1, 0), js`if (entered[${target}] === 0) machine.entersFirst(${target});`);
+      const spot = at.arrivals[this.entryOf(by)]![to]!;
+      const stood = at.firstSpot[to]! + spot;
+      if (spot >= 0) statements.push(js`if (stood[${stood}] === 0) witness.stands(${stood});`);
+      statements.push(this.entering(order, -1, 0, spot), js`if (entered[${target}] === 0) machine.entersFirst(${target});`);
       statements.push(this.read(this.applying.by.arrive), this.settle(false), this.arrives());
       restore();
       return js`{ ${lines(statements)} return; }`;
@@ -412,7 +420,16 @@ if (enter) { ${entered} } else { spilt = false; ${goes} }
   }
 
   protected progress(): Code {
-    return this.touched ?? this.sheet.at.levels[this.bottom]!.progress;
+    return this.touched?.progress ?? this.sheet.at.levels[this.bottom]!.progress;
+  }
+
+  protected touches(checkpoint: Checkpoint): string {
+    this.touched = checkpoint;
+    return '';
+  }
+
+  protected checkpointSpot(usual: Code): Code {
+    return this.touched && this.touched.spot >= 0 ? this.touched.spot : usual;
   }
 
   protected setOwn(_: string, place: number, of: (at: Layout, place: number) => number, to: number): Code {

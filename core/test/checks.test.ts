@@ -170,7 +170,7 @@ describe('checks: of the document', () => {
     [
       'piece-handled',
       'quay/moth',
-      'no rule or objective there uses',
+      'no rule, objective or passage there uses',
       (d) => (d.places.quay.pieces.moth = { name: 'Moth', kind: 'foe' })
     ],
     [

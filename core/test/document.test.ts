@@ -215,7 +215,20 @@ describe('document: writing', () => {
       const entries = Object.entries(value).map(([key, part]) => [key, turned(part, maps.has(key))] as const);
       return Object.fromEntries(own ? entries : entries.reverse());
     };
-    const maps = new Set(['variables', 'signals', 'orders', 'groups', 'places', 'entries', 'pieces', 'runs', 'values']);
+    const maps = new Set([
+      'variables',
+      'signals',
+      'orders',
+      'groups',
+      'places',
+      'entries',
+      'pieces',
+      'spots',
+      'passages',
+      'at',
+      'runs',
+      'values'
+    ]);
     for (const name of ['lamplighters-round', 'lamplighters-round-with-faults', 'ferry-rooms', 'night-market']) {
       const document = documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));
       const steps = [

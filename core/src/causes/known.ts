@@ -70,6 +70,29 @@ export class Explainers {
     return levels.map((level) => `over-at-once ${level}`);
   }
 
+  /** What keeps the player from a spot: that the level is not reached, or none of the passages that lead there is taken. */
+  offPath(subject: string): string[] {
+    const [level, spot] = subject.split('/') as [Id, Id];
+    const leading = this.flow
+      .passagesIn(level)
+      .filter(({ passage: { from, to, both } }) => to === spot || (both && from === spot));
+    return [...this.away(level), ...leading.map(({ id }) => `passage-walked ${id}`)];
+  }
+
+  /** The pieces of a level may be where the player never comes. */
+  outOfReach(level: Id): string[] {
+    const place = this.document.places[level]!;
+    return place.kind === 'level' ? Object.keys(place.pieces).map((piece) => `piece-in-reach ${level}/${piece}`) : [];
+  }
+
+  /** What keeps the player from something in a level: the spots that its reasons speak of. */
+  atStart(subject: string, why: Reason[]): string[] {
+    const level = subject.split('/')[0]!;
+    return why.flatMap(({ spots = [] }) =>
+      spots.flatMap((spot) => [`spot-reached ${level}/${spot}`, ...this.offPath(`${level}/${spot}`)])
+    );
+  }
+
   /** Signals raised in a level that no rule hears may have been meant to win it. */
   unheard(level: Id): string[] {
     const raised = this.flow.applying(level, level).all.flatMap(({ rule }) => rule.do ?? []);
@@ -90,6 +113,10 @@ const byReasons =
   (known, { why = [] }) =>
     why.flatMap((reason) => each(known, reason));
 
+/** Places out of which the player does not get. */
+const stuckIn = (places: Id[]): string[] =>
+  places.flatMap((place) => [`moves-on ${place}`, `never-stuck ${place}`, `attempt-ends ${place}`]);
+
 const trapped: Explain = (known, verdict) => known.trapped(verdict);
 
 const explainers: Partial<Record<CheckName, Explain>> = {
@@ -99,7 +126,11 @@ const explainers: Partial<Record<CheckName, Explain>> = {
     return [...fires, ...known.deadRule(rule, never)];
   }),
   'rule-fires': byReasons((known, { rule, never }) => (rule === undefined ? [] : known.deadRule(rule, never))),
-  'level-completable': (known, verdict) => [...deadRules(known, verdict), ...known.unheard(verdict.subject)],
+  'level-completable': (known, verdict) => [
+    ...deadRules(known, verdict),
+    ...known.unheard(verdict.subject),
+    ...known.outOfReach(verdict.subject)
+  ],
   'arrival-completable': (_, { subject, why = [] }) => [
     `level-completable ${subject}`,
     ...why.flatMap(({ rule }) => (rule === undefined ? [] : [`goal-count ${rule}`, `rule-fires ${rule}`]))
@@ -109,13 +140,16 @@ const explainers: Partial<Record<CheckName, Explain>> = {
     const dead = why.flatMap(({ rule }) => (rule === undefined ? [] : [`rule-fires ${rule}`, ...known.deadRule(rule)]));
     return [`goal-count ${subject}`, ...known.away(place), ...dead];
   },
+  'spot-reached': (known, { subject }) => known.offPath(subject),
+  'passage-walked': (known, { subject, why = [] }) => known.atStart(subject, why),
+  'piece-in-reach': (known, { subject, why = [] }) => known.atStart(subject, why),
+  missable: (_, { subject }) => [`never-stuck ${subject.split('/')[0]!}`],
+  'lost-for-good': byReasons((_, { places = [] }) => (places.length > 3 ? [] : stuckIn(places))),
   'objective-needed': (_, { subject }) => [`objective-met ${subject}`],
   'attempt-ends': (known, verdict) => [`never-stuck ${verdict.subject}`, ...known.trapped(verdict)],
   'never-stuck': trapped,
   'moves-on': trapped,
-  'ending-in-reach': byReasons((_, { places = [] }) =>
-    places.flatMap((place) => [`moves-on ${place}`, `never-stuck ${place}`, `attempt-ends ${place}`])
-  ),
+  'ending-in-reach': byReasons((_, { places = [] }) => stuckIn(places)),
   'entry-used': (_, { subject }) => [`place-reached ${subject.split('/')[0]!}`],
   'goal-partial': (_, { subject }) => [`goal-count ${subject}`],
   'shared-overridden': (_, { subject }) => [`rule-hidden ${subject}`]

@@ -9,7 +9,7 @@ import { arrivalsOf, exploredChecks, valueChecks } from './explored-checks.ts';
 import type { Facts, Progress, RuleFacts } from '../explore/facts.ts';
 import { explorePacked } from '../explore/packed/explore.ts';
 import { partsOf, type FlowPart } from '../explore/parts.ts';
-import { verdictKey, type Report, type Verdict } from '../report/report.ts';
+import { verdictKey, type CheckName, type Report, type Verdict } from '../report/report.ts';
 
 /** As many times the limit as all parts together may take. */
 const mostTimes = 5;
@@ -95,12 +95,17 @@ class Settled {
       objectives.length === 0 &&
       [...rules.keys()].every((id) => this.rules.has(id)) &&
       this.allVariables &&
+      this.flow.levels.every(([id, { pieces }]) => Object.keys(pieces).every((piece) => this.tellsOf(id, piece))) &&
       expectations.every(({ place, index }) => this.expectations.has(`${place}/${index}`))
     );
   }
 
   private get allVariables(): boolean {
     return Object.keys(this.flow.document.variables).every((id) => this.variables.has(id));
+  }
+
+  private tellsOf(level: Id, piece: Id): boolean {
+    return this.arrivals.some(({ part }) => part.tellsOf(level, piece));
   }
 
   add(part: FlowPart, facts: Facts): void {
@@ -147,11 +152,14 @@ class Settled {
   }
 }
 
+const ofPieces: readonly string[] = ['piece-in-reach', 'missable', 'lost-for-good'] satisfies CheckName[];
+
 /** Whether a part says what a verdict asks. What is asked of places alone, or of rules that move, all parts say. */
-function answers({ rules, variables, expectations }: FlowPart, { check, subject }: Verdict): boolean {
+function answers({ rules, variables, expectations, tellsOf }: FlowPart, { check, subject }: Verdict): boolean {
   if (check === 'rule-fires') return rules.has(subject);
   if (check === 'value-clamped') return variables.has(subject);
   // a part may leave out what objectives ask for
   if (check === 'objective-met' || check === 'objective-needed') return false;
+  if (ofPieces.includes(check)) return tellsOf(...(subject.split('/') as [Id, Id]));
   return check === 'expectation' ? expectations.has(subject) : true;
 }

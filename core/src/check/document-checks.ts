@@ -104,13 +104,16 @@ function piecesHandled(flow: Flow): Verdict[] {
     const objectives = flow.objectives.filter(({ place }) => place === id);
     const handled = new Set([
       ...flow.applying(id, id).all.flatMap(piecesAsked),
-      ...objectives.flatMap(({ condition }) => piecesIn(condition))
+      ...objectives.flatMap(({ condition }) => piecesIn(condition)),
+      ...flow
+        .passagesIn(id)
+        .flatMap(({ condition, passage: { through = [] } }) => [...(condition ? piecesIn(condition) : []), ...through])
     ]);
     return Object.entries(level.pieces).map(([piece, { name }]) =>
       plain(
         'piece-handled',
         `${id}/${piece}`,
-        handled.has(piece) ? undefined : `${name} is in ${level.name}, but no rule or objective there uses it.`,
+        handled.has(piece) ? undefined : `${name} is in ${level.name}, but no rule, objective or passage there uses it.`,
         `${level.name} uses ${name}.`,
         { pointer: `/places/${id}/pieces/${piece}` }
       )
@@ -182,7 +185,7 @@ function variablesUsed(flow: Flow): Verdict[] {
       note(expressions[index], effect.set);
     });
   }
-  for (const { condition } of askedBeside(flow)) note(condition);
+  for (const { condition } of [...askedBeside(flow), ...flow.passages.values()]) note(condition);
   for (const id of document.saves?.shows ?? []) read.add(id);
   for (const [place, shown] of Object.entries(document.places)) {
     for (const id of valuesShown(shown)) read.add(id);

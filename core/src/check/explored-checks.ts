@@ -4,12 +4,13 @@ import { conditionWords, placeName, ruleWords } from '../words/words.ts';
 import type { Arrow, Facts } from '../explore/facts.ts';
 import { mostTicks } from '../play/flow.ts';
 import { objectivesMet, objectivesNeeded, wonByRemoval } from './objective-checks.ts';
+import { groundChecks, pieceChecks } from './ground-checks.ts';
 import { freshSaves, slotsPicked } from './save-checks.ts';
 import { overAtOnce } from './over-at-once.ts';
 import { trapChecks } from './trap-checks.ts';
 import { strandedWhy, whyNever, whyNotReached } from './reasons.ts';
 import type { Arrival, CheckName, Reason, Report, Verdict } from '../report/report.ts';
-import { lengthOf, ruleNamed, verdict, withoutFault } from './verdict.ts';
+import { ruleNamed, verdict, withoutFault } from './verdict.ts';
 
 export function exploredChecks(facts: Facts): Verdict[] {
   return [
@@ -24,13 +25,14 @@ export function exploredChecks(facts: Facts): Verdict[] {
     ...alwaysSettles(facts),
     ...freshSaves(facts),
     ...slotsPicked(facts),
+    ...groundChecks(facts),
     ...valueChecks(facts)
   ];
 }
 
-/** Those of them that ask for values, and for rules that do not move the player. */
+/** Those of them that ask for values and pieces, and for rules that do not move the player. */
 export function valueChecks(facts: Facts): Verdict[] {
-  return [...rulesFire(facts), ...expectations(facts), ...freshStarts(facts), ...valuesClamped(facts)];
+  return [...rulesFire(facts), ...expectations(facts), ...freshStarts(facts), ...valuesClamped(facts), ...pieceChecks(facts)];
 }
 
 const levelsOf = (facts: Facts) => facts.flow.levels;
@@ -43,7 +45,7 @@ function placesReached(facts: Facts): Verdict[] {
     const pointer = `/places/${id}`;
     const arrow = facts.entered.get(id);
     if (arrow) {
-      const message = `${place.name} is reached ${steps(lengthOf(facts, arrow))}.`;
+      const message = `${place.name} is reached ${steps(facts.lengthOf(arrow))}.`;
       return verdict('place-reached', id, 'holds', message, { pointer, facts, at: arrow });
     }
     if (!facts.complete)
@@ -60,8 +62,9 @@ function levelsCompletable(facts: Facts): Verdict[] {
     const leave = level.goal === 'leave';
     const arrow = facts.completed.get(id);
     if (arrow) {
-      const length = lengthOf(facts, arrow);
-      const message = `${level.name} can be ${leave ? 'left' : 'won'}, at the soonest ${length} steps from the start.`;
+      const length = facts.lengthOf(arrow);
+      const soonest = facts.isShortest(arrow) ? 'at the soonest ' : '';
+      const message = `${level.name} can be ${leave ? 'left' : 'won'}, ${soonest}${length} steps from the start.`;
       return verdict(name, id, 'holds', message, { pointer, facts, at: arrow });
     }
     const rules = flow.applying(id, id).all.filter(({ rule }) => (leave ? rule.go !== undefined : rule.result === 'won'));

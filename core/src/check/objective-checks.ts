@@ -6,7 +6,7 @@ import { piecesCounted, type FittingObjective } from '../play/fit.ts';
 import type { Reason, Verdict } from '../report/report.ts';
 import { countOf } from '../vocabulary/pieces.ts';
 import { counted, objectiveWords, placeName, variableName } from '../words/words.ts';
-import { lengthOf, ruleNamed, verdict, withoutFault } from './verdict.ts';
+import { ruleNamed, verdict, withoutFault } from './verdict.ts';
 
 const pointerTo = ({ place, id }: FittingObjective) => `/places/${place}/objectives/${id}`;
 
@@ -18,7 +18,8 @@ export function objectivesMet(facts: Facts): Verdict[] {
     const [words, where, pointer] = [wordsOf(document, objective), placeName(document, place), pointerTo(objective)];
     const at = facts.met.get(key);
     if (at) {
-      const message = `${words} can be met in ${where}, at the soonest ${lengthOf(facts, at)} steps from the start.`;
+      const soonest = facts.isShortest(at) ? 'at the soonest ' : '';
+      const message = `${words} can be met in ${where}, ${soonest}${facts.lengthOf(at)} steps from the start.`;
       return verdict('objective-met', key, 'holds', message, { pointer, facts, at });
     }
     if (!facts.complete)

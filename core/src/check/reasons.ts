@@ -1,10 +1,10 @@
 /** Why something never happens, in the designer's words. */
-import { findRule, type FlowDocument, type Id, type Rule, type Variable } from '../document/types.ts';
+import { findRule, type FlowDocument, type Id, type Owner, type Rule, type Variable } from '../document/types.ts';
 import { rulesTo } from '../play/leading.ts';
 import type { Value } from '../language/evaluate.ts';
 import { valueNamed } from '../document/values.ts';
 import { expressionWords, ownerWords, placeName, ruleWords, variableOf } from '../words/words.ts';
-import type { Arrow, Facts, Seen } from '../explore/facts.ts';
+import type { Arrow, Facts, RuleFacts, Seen } from '../explore/facts.ts';
 import type { Reason } from '../report/report.ts';
 import { moves } from '../vocabulary/moves.ts';
 
@@ -27,7 +27,7 @@ export function whyNever(facts: Facts, id: Id): Reason {
   if (!read.happened)
     return { text: `The rule ${words} waits for something that never happens.`, rule: id, never: 'trigger never happens' };
   if (read.wasFalse && !read.wasTrue) {
-    const values = [...read.seen.values()].map((seen) => seenWords(document, owner, seen)).join('; ');
+    const values = seenValues(document, owner, read);
     return {
       text: `The condition of the rule ${words} is never true${values ? ` (${values})` : ''}.`,
       rule: id,
@@ -37,8 +37,12 @@ export function whyNever(facts: Facts, id: Id): Reason {
   return { text: `The rule ${words} is always overtaken: an earlier rule leaves first.`, rule: id, never: 'always overtaken' };
 }
 
+/** The values that the terms of a condition took while it was false: "Lamp collected: 0 to 7; Lives: always 3". */
+export const seenValues = (document: FlowDocument, owner: Owner, { seen }: RuleFacts): string =>
+  [...seen.values()].map((each) => seenWords(document, owner, each)).join('; ');
+
 /** "Lamp collected: 0 to 7". */
-function seenWords(document: FlowDocument, owner: Parameters<typeof expressionWords>[1], { expression, values }: Seen): string {
+function seenWords(document: FlowDocument, owner: Owner, { expression, values }: Seen): string {
   return `${expressionWords(document, owner, expression)}: ${seenValuesWords(values, variableOf(document, expression))}`;
 }
 

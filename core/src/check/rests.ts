@@ -28,7 +28,7 @@ const unseen = new Set(['name', 'brief', 'note', 'tags', 'look', 'plan', 'key', 
 function playedOnly(key: string, value: unknown): unknown {
   if (unseen.has(key)) return undefined;
   // filled in where there is none: what was accepted before there were any stays accepted
-  if (key === 'objectives' && Object.keys(value as object).length === 0) return undefined;
+  if (['objectives', 'spots', 'passages'].includes(key) && Object.keys(value as object).length === 0) return undefined;
   if (typeof value !== 'object' || value === null || Array.isArray(value)) return value;
   return Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)));
 }

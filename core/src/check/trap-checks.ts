@@ -139,7 +139,7 @@ function arrivalWhy({ flow }: Facts, level: Id): Reason[] {
 }
 
 /** The places between which the player then goes to and fro. */
-function trapWhy(facts: Facts, state: number, within = false): Reason[] {
+export function trapWhy(facts: Facts, state: number, within = false): Reason[] {
   const places = placesFrom(facts, state, within);
   return [
     {
@@ -152,13 +152,19 @@ function trapWhy(facts: Facts, state: number, within = false): Reason[] {
 /** The places that are on the stack in the states that follow from one, by edges that stay `within` or by all. */
 function placesFrom(facts: Facts, start: number, within: boolean): Id[] {
   const places = new Set<Id>();
+  for (const state of statesFrom(facts, start, within)) for (const place of facts.stack(state)) places.add(place);
+  // as they stand, not as they were found: which comes first depends on who explores
+  return Object.keys(facts.flow.document.places).filter((id) => places.has(id));
+}
+
+/** The states that follow from one, itself first. */
+export function statesFrom(facts: Facts, start: number, within: boolean): Set<number> {
   const seen = new Set([start]);
   for (const state of seen) {
-    for (const place of facts.stack(state)) places.add(place);
     if (state >= facts.looked) continue;
     for (const edge of edgesFrom(facts, state)) if (!within || staysWithin(edge)) seen.add(goes(edge));
   }
-  return [...places];
+  return seen;
 }
 
 function movesOn(facts: Facts, bad: Int32Array): Verdict[] {

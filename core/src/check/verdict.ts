@@ -1,6 +1,6 @@
 import { findRule, rulePointer, type FlowDocument, type Id, type Step } from '../document/types.ts';
 import { ruleWords } from '../words/words.ts';
-import { lengthTo, type Arrow, type Facts } from '../explore/facts.ts';
+import type { Arrow, Facts } from '../explore/facts.ts';
 import { severities, type CheckName, type Verdict } from '../report/report.ts';
 
 /** A verdict with the severity that its check has. */
@@ -27,9 +27,9 @@ const told = new WeakMap<Facts, number>();
 
 /** The route is worked out when it is first asked for: nobody looks at those of all verdicts. */
 function shown(made: Verdict, facts: Facts, at: Arrow | number): Verdict {
-  made.length = lengthOf(facts, at);
+  made.length = facts.lengthOf(at);
   // where something was cut, a state nearer may be bad too that is taken for good
-  if (typeof at === 'number' ? !facts.complete : at.sought) made.shortest = false;
+  if ((typeof at === 'number' ? !facts.complete : at.sought) || !facts.isShortest(at)) made.shortest = false;
   if (made.outcome === 'holds') {
     const sum = (told.get(facts) ?? 0) + made.length;
     if (sum > mostSteps) return made;
@@ -42,11 +42,6 @@ function shown(made: Verdict, facts: Facts, at: Arrow | number): Verdict {
     configurable: true,
     get: () => (known(route()), made.route)
   });
-}
-
-/** How many events there are up to a state, or with what an arrow points at. */
-export function lengthOf(facts: Facts, at: Arrow | number): number {
-  return typeof at === 'number' ? facts.lengthOf(at) : lengthTo(facts, at);
 }
 
 /** A copy of a verdict without its route, which is not worked out for it. */

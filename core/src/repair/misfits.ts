@@ -2,7 +2,7 @@
 import { distance } from 'fastest-levenshtein';
 import { change, together, type Change } from '../document/patch.ts';
 import { placeholder, withPlaceholders } from '../document/messages.ts';
-import { findRule, isLevel, levelsOf, levelsOfOwner, own, type FlowDocument, type Id } from '../document/types.ts';
+import { findRule, isLevel, levelsOf, levelsOfOwner, own, type FlowDocument, type Id, type Level } from '../document/types.ts';
 import { addPlace, emptyPlace } from '../document/edits/places.ts';
 import { addRule, removeRule, wireRule } from '../document/edits/rules.ts';
 import { setExpects } from '../document/edits/lists.ts';
@@ -22,10 +22,16 @@ function candidates(document: FlowDocument, pointer: string): Named {
   const at = pointer.split('/').slice(1);
   const key = /^\d+$/.test(at.at(-1)!) ? at.at(-2)! : at.at(-1)!;
   const rule = ruleAt(document, at);
-  const pieces = (): Named => {
-    const levels = rule ? (levelsOfOwner(document, rule.owner) ?? levelsOf(document).map(([id]) => id)) : [];
-    return Object.assign({}, ...levels.map((id) => (document.places[id] as { pieces?: Named }).pieces ?? {})) as Named;
-  };
+  /** Of a rule what its levels have, of what stands in a level itself what that has. */
+  const inLevels =
+    <K extends 'pieces' | 'spots' | 'passages'>(map: K) =>
+    (): Named => {
+      const all = levelsOf(document).map(([id]) => id);
+      const levels = rule ? (levelsOfOwner(document, rule.owner) ?? all) : all.filter((id) => id === at[1]);
+      const found = levels.flatMap((id) => Object.entries((document.places[id] as Level)[map]));
+      return Object.fromEntries(found.map(([id, { name = id }]) => [id, { name }]));
+    };
+  const pieces = inLevels('pieces');
   const entries = (): Named => {
     const target = rule?.rule.go;
     const place = target && 'place' in target ? own(document.places, target.place) : undefined;
@@ -42,7 +48,12 @@ function candidates(document: FlowDocument, pointer: string): Named {
     rows: levels,
     group: () => document.groups,
     uses: () => document.assets,
-    shows: () => document.variables
+    shows: () => document.variables,
+    from: inLevels('spots'),
+    to: inLevels('spots'),
+    spot: inLevels('spots'),
+    spots: inLevels('spots'),
+    through: pieces
   };
   const byKind: Record<Names, () => Named> = {
     variable: () => document.variables,
@@ -51,6 +62,8 @@ function candidates(document: FlowDocument, pointer: string): Named {
     order: () => document.orders,
     place: () => document.places,
     piece: pieces,
+    spot: inLevels('spots'),
+    passage: inLevels('passages'),
     entry: entries,
     rule: () => ({})
   };

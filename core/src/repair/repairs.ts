@@ -7,6 +7,7 @@ import { together, type Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { unaccept } from '../document/edits/lists.ts';
 import { goalRepairs } from './goals.ts';
+import { groundRepairs, withGround } from './ground.ts';
 import { listRepairs } from './lists.ts';
 import { misfitRepairs } from './misfits.ts';
 import { type Offers } from './offers.ts';
@@ -15,7 +16,8 @@ import { ruleRepairs } from './rules.ts';
 
 const offers: Partial<Record<CheckName, Offers>> = {
   ...misfitRepairs,
-  ...placeRepairs,
+  ...withGround(placeRepairs),
+  ...groundRepairs,
   ...ruleRepairs,
   ...goalRepairs,
   ...listRepairs,

@@ -155,7 +155,7 @@ export function deadRule(document: FlowDocument, id: Id, never: Reason['never'])
 const ruleFires: Offers = (document, { subject, why = [] }) => deadRule(document, subject, why[0]?.never);
 
 /** The texts of a subject that is a rule, an expectation or an objective, each with how to put another in its place. */
-function textsOf(document: FlowDocument, subject: Id): { text: string; put: (text: string, words: string) => Change }[] {
+function textsOf(document: FlowDocument, subject: Id): Text[] {
   const found = findRule(document, subject);
   if (!found) {
     const [place, index] = subject.split('/') as [Id, string];
@@ -192,7 +192,7 @@ function textsOf(document: FlowDocument, subject: Id): { text: string; put: (tex
   ];
 }
 
-function parsed(text: string): Expression | undefined {
+export function parsed(text: string): Expression | undefined {
   try {
     return parse(text);
   } catch {
@@ -229,10 +229,15 @@ function askedForAll(
   return put(spliced(text, whole, `all(${'wins' in of ? of.wins : of.piece})`), `Ask for all: ${amount}`);
 }
 
-/** What each comparison of a subject counts in each of its levels, with how its number is changed. */
-function countedIn(document: FlowDocument, subject: string) {
-  const levels = levelsAsked(prepare(document), subject);
-  return textsOf(document, subject).flatMap(({ text, put }) => {
+/** A condition, with how to put another in its place. */
+interface Text {
+  text: string;
+  put: (text: string, words: string) => Change;
+}
+
+/** What each comparison of texts counts in each of their levels, with how its number is changed. */
+function countedIn(document: FlowDocument, levels: Id[], texts: Text[]) {
+  return texts.flatMap(({ text, put }) => {
     const expression = parsed(text);
     return (expression ? goalComparisons(expression) : []).flatMap((comparison) =>
       ('wins' in comparison.of ? levels.slice(0, 1) : levels).flatMap((level) => {
@@ -244,8 +249,15 @@ function countedIn(document: FlowDocument, subject: string) {
   });
 }
 
+const countedBy = (document: FlowDocument, subject: string) =>
+  countedIn(document, levelsAsked(prepare(document), subject), textsOf(document, subject));
+
 export const goalCount = (document: FlowDocument, { subject }: { subject: string }): Change[] =>
-  countedIn(document, subject).flatMap(({ comparison, level, there, ask, all }) => {
+  goalNumbers(document, levelsAsked(prepare(document), subject), textsOf(document, subject));
+
+/** Texts that are read in levels ask for numbers that there can be. */
+export const goalNumbers = (document: FlowDocument, levels: Id[], texts: Text[]): Change[] =>
+  countedIn(document, levels, texts).flatMap(({ comparison, level, there, ask, all }) => {
     if (canBeTrue(comparison, there)) return [];
     const { of, literal } = comparison;
     const wanted = [there.full, there.most, 0].find((n) => canBeTrue({ ...comparison, literal: n }, there));
@@ -264,7 +276,7 @@ const goalPartial: Offers = (document, { subject }) => askForAll(document, subje
 
 function askForAll(document: FlowDocument, subject: string): Change[] {
   const seen = new Set<GoalComparison>();
-  return countedIn(document, subject).flatMap(({ comparison, there, ask, all: named }) => {
+  return countedBy(document, subject).flatMap(({ comparison, there, ask, all: named }) => {
     // the number is one, whatever levels it is read in: the first is asked
     if (seen.has(comparison) || !canBeTrue(comparison, there, true)) return [];
     seen.add(comparison);

@@ -32,6 +32,11 @@ export const families = [
     ]
   },
   {
+    id: 'inside',
+    words: 'all in reach',
+    checks: ['spot-reached', 'passage-walked', 'piece-in-reach', 'missable', 'lost-for-good']
+  },
+  {
     id: 'free',
     words: 'never stuck',
     checks: ['attempt-ends', 'never-stuck', 'moves-on', 'ending-in-reach', 'always-settles', 'never-stranded', 'way-back']

@@ -11,6 +11,8 @@ export interface Reason {
   never?: 'place not reached' | 'trigger never happens' | 'condition never true' | 'always overtaken';
   rule?: Id;
   places?: Id[];
+  /** Of a level: the spots that it speaks of and that the player never comes to. */
+  spots?: Id[];
 }
 
 export interface Verdict {
@@ -73,6 +75,11 @@ export const severities = {
   'objective-met': 'warning',
   'objective-needed': 'warning',
   'won-by-removal': 'warning',
+  'spot-reached': 'warning',
+  'passage-walked': 'warning',
+  'piece-in-reach': 'warning',
+  missable: 'information',
+  'lost-for-good': 'warning',
   'attempt-ends': 'warning',
   'never-stuck': 'error',
   'moves-on': 'error',

@@ -1,0 +1,311 @@
+/** Whether the player gets to where things are in a level, and what can be missed there or lost for good. */
+import { heapsOf } from '../document/ground.ts';
+import type { Id, Level, Piece } from '../document/types.ts';
+import { parts, piecesIn, type Expression } from '../language/ast.ts';
+import { renewalOf, type Flow } from '../play/flow.ts';
+import type { FittingPassage } from '../play/fit.ts';
+import { reaching, type Asked, type Facts, type HeapFacts } from '../explore/facts.ts';
+import type { Reason, Verdict } from '../report/report.ts';
+import { standingsOf, takenWord, usedUp } from '../vocabulary/pieces.ts';
+import { conditionWords, counted, passageName, spotName } from '../words/words.ts';
+import { seenValues } from './reasons.ts';
+import { statesFrom, trapWhy } from './trap-checks.ts';
+import { verdict, withoutFault } from './verdict.ts';
+
+/** `spot-reached` and `passage-walked`: by arrival or passage the player comes to each spot, and takes each passage. */
+export function groundChecks(facts: Facts): Verdict[] {
+  return facts.flow.levels.flatMap(([id, level]) => [
+    ...Object.keys(level.spots).map((spot) => spotReached(facts, id, spot)),
+    ...facts.flow.passagesIn(id).map((passage) => passageWalked(facts, passage))
+  ]);
+}
+
+function spotReached(facts: Facts, id: Id, spot: Id): Verdict {
+  const level = facts.flow.document.places[id] as Level;
+  const { name } = level.spots[spot]!;
+  const [subject, pointer] = [`${id}/${spot}`, `/places/${id}/spots/${spot}`];
+  const at = facts.stood.get(subject);
+  if (at)
+    return verdict('spot-reached', subject, 'holds', `The player comes to ${name} in ${level.name}.`, { pointer, facts, at });
+  const outcome = neverYet(facts, id);
+  const message =
+    outcome === 'open'
+      ? `It is not settled whether the player comes to ${name} in ${level.name}.`
+      : `The player never comes to ${name} in ${level.name}.`;
+  return verdict('spot-reached', subject, outcome, message, {
+    pointer,
+    ...(outcome === 'fails' && { why: whyNotThere(facts, id, spot) })
+  });
+}
+
+/** What it comes to that something in a level never happened. */
+const neverYet = (facts: Facts, level: Id) => (!facts.complete ? 'open' : facts.entered.has(level) ? 'fails' : 'unreached');
+
+function passageWalked(facts: Facts, passage: FittingPassage): Verdict {
+  const { id: subject, level: id, name } = passage;
+  const { document } = facts.flow;
+  const level = document.places[id] as Level;
+  const pointer = `/places/${id}/passages/${name}`;
+  const words = `${passageName(document, { place: id }, name)} in ${level.name}`;
+  const at = facts.walked.get(subject);
+  if (at) return verdict('passage-walked', subject, 'holds', `The player can take ${words}.`, { pointer, facts, at });
+  const outcome = neverYet(facts, id);
+  const message =
+    outcome === 'open' ? `It is not settled whether the player can take ${words}.` : `The player can never take ${words}.`;
+  return verdict('passage-walked', subject, outcome, message, {
+    pointer,
+    ...(outcome === 'fails' && { why: [whyNotWalked(facts, passage)] })
+  });
+}
+
+/** Why a passage is never taken: its start is never reached, or its condition is never true. */
+function whyNotWalked(facts: Facts, passage: FittingPassage): Reason {
+  const { id, level, name } = passage;
+  const { document } = facts.flow;
+  const owner = { place: level };
+  const words = passageName(document, owner, name);
+  const { from, to, both, if: condition } = passage.passage;
+  const starts = both ? [from, to] : [from];
+  const begins = starts.map((spot) => spotName(document, owner, spot)).join(' or ');
+  if (!starts.some((spot) => facts.stood.has(`${level}/${spot}`)))
+    return { text: `${words} begins at ${begins}, which the player never reaches.`, spots: starts };
+  const asked = facts.rules.get(id);
+  if (!asked?.wasFalse || asked.wasTrue) return { text: `${words} begins at ${begins}, where the player can never act.` };
+  const values = seenValues(document, owner, asked);
+  const far = standsBehind(facts, passage);
+  const behind = far.map(({ piece, spots, n }) => {
+    const where = spots.map((spot) => spotName(document, owner, spot)).join(', ');
+    return ` ${counted(piece.name, n)} ${n === 1 ? 'stands' : 'stand'} out of reach: ${where}.`;
+  });
+  return {
+    text: `${words} asks for “${conditionWords(document, owner, condition!)}”, which is never true${values ? ` (${values})` : ''}.${behind.join('')}`,
+    never: 'condition never true',
+    ...(far.length > 0 && { spots: [...new Set(far.flatMap(({ spots }) => spots))] })
+  };
+}
+
+/** The pieces that a passage asks for and that stand where the player never comes. */
+function standsBehind({ flow, stood }: Facts, { level: id, condition }: FittingPassage) {
+  const { pieces } = flow.document.places[id] as Level;
+  const asked = condition ? [...new Set(piecesIn(condition))] : [];
+  return asked.flatMap((each) => {
+    const piece = pieces[each]!;
+    const far = (standingsOf(piece) ?? []).filter(({ spots }) => !spots.some((spot) => stood.has(`${id}/${spot}`)));
+    return far.length > 0 ? [{ piece, n: sum(far), spots: [...new Set(far.flatMap(({ spots }) => spots))] }] : [];
+  });
+}
+
+const sum = (counts: { n: number }[]) => counts.reduce((all, { n }) => all + n, 0);
+
+/** Why the player never comes to a spot: no passage leads there, or why those that do are never taken. */
+function whyNotThere(facts: Facts, id: Id, spot: Id): Reason[] {
+  const { flow } = facts;
+  const name = spotName(flow.document, { place: id }, spot);
+  const leading = flow.passagesIn(id).filter(({ passage: { from, to, both } }) => to === spot || (both && from === spot));
+  if (leading.length === 0) return [{ text: `No passage leads to ${name}.`, spots: [spot] }];
+  return leading.map((passage) => whyNotWalked(facts, passage));
+}
+
+/** What is looked at of a piece: what there is of it to be had, and what has been seen so far. */
+interface Watched {
+  id: Id;
+  level: Level;
+  piece: Id;
+  value: Piece;
+  heaps: (HeapFacts & { had: boolean })[];
+}
+
+/** `piece-in-reach`, `missable` and `lost-for-good`. */
+export function pieceChecks(facts: Facts): Verdict[] {
+  const watched = facts.flow.levels.map(([id, level]) =>
+    Object.entries(level.pieces).flatMap(([piece, value]): Watched[] => {
+      if (value.at === undefined && !(usedUp(value) && value.kind !== 'player')) return [];
+      return [{ id, level, piece, value, heaps: facts.heaps(id, piece).map((heap) => ({ ...heap, had: false })) }];
+    })
+  );
+  lookFor(facts, watched.flat());
+  const misses = watched.map((all) => all.filter((each) => canBeMissed(facts.flow, each)));
+  const losses = watched.flat().filter(({ value }) => value.kind === 'pickup' && !renewsInLevel(value));
+  return [
+    ...watched.flat().flatMap((each) => (each.value.at === undefined ? [] : pieceInReach(facts, each))),
+    ...missable(facts, misses),
+    ...lostForGood(facts, losses)
+  ];
+}
+
+const renewsInLevel = (piece: Piece) => ['arrival', 'attempt'].includes(renewalOf(piece));
+
+/** Of foes only those matter that are asked for, or whose defeat is. */
+function canBeMissed(flow: Flow, { id, piece, value }: Watched): boolean {
+  if (!renewsInLevel(value) || !usedUp(value)) return false;
+  if (value.kind !== 'foe') return true;
+  const asks = (text: Expression | undefined) =>
+    text !== undefined && parts(text).some((part) => (part.kind === 'left' || part.kind === 'taken') && part.piece === piece);
+  const rules = [...flow.rules.values()].filter(
+    ({ owner }) => !('place' in owner) || owner.place === id || !isLevelIn(flow, owner.place)
+  );
+  return (
+    flow.passagesIn(id).some(({ condition }) => asks(condition)) ||
+    rules.some(
+      ({ rule, condition, holds }) => ('defeat' in rule.when && rule.when.defeat === piece) || asks(condition) || asks(holds)
+    )
+  );
+}
+
+const isLevelIn = ({ document }: Flow, place: Id) => document.places[place]!.kind === 'level';
+
+/** By number of a place what is looked at there. */
+function byBottom<T extends { id: Id }>(facts: Facts, all: T[]): T[][] {
+  return facts.places.map((place) => all.filter(({ id }) => id === place));
+}
+
+/** Finds out what can ever be had. */
+function lookFor(facts: Facts, watched: Watched[]): void {
+  const there = byBottom(facts, watched);
+  for (let state = 0; state < facts.count; state++)
+    for (const { heaps } of there[facts.bottom(state)]!)
+      for (const heap of heaps) if (!heap.had && canBeHad(heap, state)) heap.had = true;
+}
+
+const canBeHad = (heap: HeapFacts, state: number) => heap.left(state) > 0 && heap.isHere(state);
+
+function pieceInReach(facts: Facts, { id, level, piece, value, heaps }: Watched): Verdict {
+  const [subject, pointer] = [`${id}/${piece}`, `/places/${id}/pieces/${piece}`];
+  const had = new Set(heaps.flatMap(({ had: reached, entries }) => (reached ? entries : [])));
+  const far = facts.touchedOnWay.has(subject) ? [] : heapsOf(piece, value).filter((_, entry) => !had.has(entry));
+  if (far.length === 0)
+    return verdict('piece-in-reach', subject, 'holds', `The player gets to every ${value.name} in ${level.name}.`, { pointer });
+  const outcome = neverYet(facts, id);
+  const spots = [...new Set(far.flatMap(({ spots: some = [] }) => some))];
+  const where = spots.map((spot) => spotName(facts.flow.document, { place: id }, spot)).join(', ');
+  const all = sum(heapsOf(piece, value));
+  const message =
+    outcome === 'open'
+      ? `It is not settled whether the player gets to every ${value.name} in ${level.name}.`
+      : `The player never gets to ${sum(far) === all ? '' : `${sum(far)} of `}${counted(value.name, all)} in ${level.name}: ${where}.`;
+  const why = spots
+    .filter((spot) => !facts.stood.has(`${id}/${spot}`))
+    .flatMap((spot) => whyNotThere(facts, id, spot).map((reason) => ({ ...reason, spots: [spot] })));
+  return verdict('piece-in-reach', subject, outcome, message, { pointer, ...(outcome === 'fails' && why.length > 0 && { why }) });
+}
+
+/** So many questions are asked of all states at once. */
+const atOnce = 8;
+
+/** `missable`: in an attempt that goes on, what is left can still be had, without a place entered afresh before. */
+function missable(facts: Facts, byLevel: Watched[][]): Verdict[] {
+  const bad = new Map<Watched, number>();
+  const rounds = Math.ceil(Math.max(0, ...byLevel.map(({ length }) => length)) / atOnce);
+  for (let round = 0; round < rounds; round++) {
+    const all = byLevel.flatMap((pieces) => pieces.slice(round * atOnce, (round + 1) * atOnce));
+    const isUp = new Map(all.map(({ id }) => [id, facts.isUp(id)]));
+    // each level's own: no question goes beyond its level
+    const bits = new Map(byLevel.flatMap((pieces) => pieces.map((each, n) => [each, 1 << (n % atOnce)])));
+    firstBad(
+      facts,
+      all,
+      bits,
+      { all: 255, within: 255, run: 0, erased: 0 },
+      bad,
+      ({ id }, state) => !facts.over(state) && isUp.get(id)!(state)
+    );
+  }
+  return byLevel.flat().map((each) => {
+    const { id, level, piece, value } = each;
+    const words = `${value.name} in ${level.name}`;
+    const at = bad.get(each);
+    const taken = takenWord(value.kind);
+    const message =
+      at === undefined
+        ? `What is left of ${words} can always be ${taken}.`
+        : `${words} can be missed: some left can no longer be ${taken}.`;
+    return outcomeOf(facts, 'missable', id, piece, message, at);
+  });
+}
+
+/** `lost-for-good`: what stays taken beyond its level can still be had, from everywhere; of what a new run brings back, in this one. */
+function lostForGood(facts: Facts, all: Watched[]): Verdict[] {
+  const bad = new Map<Watched, number>();
+  const kinds = facts.places.map((id) => facts.flow.document.places[id]!.kind);
+  for (let first = 0; first < all.length; first += atOnce) {
+    const some = all.slice(first, first + atOnce);
+    const bits = new Map(some.map((each, n) => [each, 1 << n]));
+    const perRun = some.reduce((sum, each) => sum | (isPerRun(each) ? bits.get(each)! : 0), 0);
+    firstBad(facts, some, bits, { all: 255, within: 0, run: perRun, erased: 255 }, bad, (each, state) => {
+      const kind = kinds[facts.bottom(state)];
+      return isPerRun(each) ? kind === 'level' : kind !== 'ending';
+    });
+  }
+  return all.map((each) => {
+    const { id, level, piece, value } = each;
+    const words = `${value.name} in ${level.name}`;
+    const at = bad.get(each);
+    const until = isPerRun(each) ? ' until a new run begins' : '';
+    const message =
+      at === undefined
+        ? `What is left of ${words} can always be collected later.`
+        : `${words} can be lost${until || ' for good'}: some left can no longer be collected${until}.`;
+    return {
+      ...outcomeOf(facts, 'lost-for-good', id, piece, message, at),
+      ...(isPerRun(each) && { severity: 'information' as const })
+    };
+  });
+}
+
+const isPerRun = ({ value }: Watched) => renewalOf(value) === 'run';
+
+/** For each piece the first state in which the question is asked and it can no longer be had, with some left that ever can. */
+function firstBad(
+  facts: Facts,
+  watched: Watched[],
+  bits: Map<Watched, number>,
+  asked: Asked,
+  bad: Map<Watched, number>,
+  isAsked: (watched: Watched, state: number) => boolean
+): void {
+  const there = byBottom(facts, watched);
+  const open = new Set(watched.filter(({ heaps }) => heaps.some(({ had }) => had)));
+  /** The first states from which it cannot be had, as far as is known by `reached`, are told, each by its piece. */
+  const doubtful = function* (reached: Uint8Array): Generator<[Watched, number]> {
+    for (let state = 0; state < facts.count && open.size > 0; state++)
+      for (const each of asked.within === 0 ? open : there[facts.bottom(state)]!) {
+        if ((reached[state]! & bits.get(each)!) !== 0 || !open.has(each) || !isAsked(each, state)) continue;
+        if (each.heaps.some((heap) => heap.had && heap.left(state) > 0)) yield [each, state];
+      }
+  };
+  const goals = new Uint8Array(facts.count);
+  for (let state = 0; state < facts.count; state++)
+    for (const each of there[facts.bottom(state)]!)
+      if (each.heaps.some((heap) => canBeHad(heap, state))) goals[state]! |= bits.get(each)!;
+  // mostly it can be had at once wherever it is asked for
+  if (doubtful(goals).next().done) return;
+  for (const [each, state] of doubtful(reaching(facts, goals, asked))) {
+    bad.set(each, state);
+    open.delete(each);
+  }
+}
+
+function outcomeOf(
+  facts: Facts,
+  check: 'missable' | 'lost-for-good',
+  id: Id,
+  piece: Id,
+  message: string,
+  at: number | undefined
+): Verdict {
+  const pointer = `/places/${id}/pieces/${piece}`;
+  if (at === undefined) return verdict(check, `${id}/${piece}`, withoutFault(facts, facts.entered.has(id)), message, { pointer });
+  const why = check === 'missable' ? spotsWhy(facts, id, at) : trapWhy(facts, at);
+  return verdict(check, `${id}/${piece}`, 'fails', message, { pointer, ...(why.length > 0 && { why }), facts, at });
+}
+
+/** The spots to which the player still gets in a level, where that is not all of it. */
+function spotsWhy(facts: Facts, id: Id, from: number): Reason[] {
+  const { spots } = facts.flow.document.places[id] as Level;
+  const found = new Set([...statesFrom(facts, from, true)].flatMap((state) => facts.spotIn(state) ?? []));
+  if (found.size === 0 || found.size === Object.keys(spots).length) return [];
+  const names = Object.keys(spots)
+    .filter((spot) => found.has(spot))
+    .map((spot) => spots[spot]!.name);
+  return [{ text: `From there the player only gets to ${names.join(', ')}.` }];
+}

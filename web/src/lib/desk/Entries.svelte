@@ -1,5 +1,6 @@
 <script lang="ts">
   import { addEntry, changeEntry, removeEntry } from '@crow-lane/core/document/edits/lists';
+  import { setEntrySpot } from '@crow-lane/core/document/edits/ground';
   import type { Id, Level } from '@crow-lane/core/document/types';
   import AddLine from '$lib/parts/AddLine.svelte';
   import { flowContext } from '$lib/flow/context.ts';
@@ -15,7 +16,7 @@
 </script>
 
 <h3>Entries</h3>
-{#each Object.entries(level.entries) as [entry, { name, facing }], index (entry)}
+{#each Object.entries(level.entries) as [entry, { name, facing, spot }], index (entry)}
   <p class="line" data-entry={entry}>
     <input
       aria-label="Name of the entry {name}"
@@ -37,6 +38,17 @@
         (text) => flow.edit(changeEntry(flow.document, id, entry, { facing: text.trim() || undefined }))
       )}
     />
+    {#if Object.keys(level.spots).length > 0}
+      <select
+        aria-label="Spot of the entry {name}"
+        title="Where the player stands after arriving here"
+        value={spot ?? ''}
+        onchange={(event) => flow.edit(setEntrySpot(flow.document, id, entry, event.currentTarget.value || undefined))}
+      >
+        <option value="">at the first spot</option>
+        {#each Object.entries(level.spots) as [each, { name: words }] (each)}<option value={each}>at {words}</option>{/each}
+      </select>
+    {/if}
     {#if index === 0}<span class="dim" title="Where the player arrives unless a rule says otherwise">first</span>{/if}
     <button
       type="button"
@@ -63,6 +75,10 @@
   }
   .line .facing {
     flex: 0 0 80px;
+  }
+  .line select {
+    width: 96px;
+    background: transparent;
   }
   .line button {
     width: 20px;

@@ -20,6 +20,7 @@
   import Entries from './Entries.svelte';
   import CauseList from './CauseList.svelte';
   import Expects from './Expects.svelte';
+  import Ground from './Ground.svelte';
   import Messages from './Messages.svelte';
   import Objectives from './Objectives.svelte';
   import PieceRow from './PieceRow.svelte';
@@ -115,6 +116,7 @@
 {#if place.kind === 'level'}
   {#each Object.entries(place.pieces) as [piece, value] (piece)}<PieceRow level={id} id={piece} piece={value} />{/each}
   <AddLine placeholder="+ piece: lamp, gust, stairs" label="Name of a new piece" onadd={addOne} />
+  <Ground {id} level={place} />
   {#if clocks.length > 0}<p class="fact"><span>Clock</span><b>{clocks.join(', ')}</b></p>{/if}
   <p class="fact">
     <label for="goal">Completed when</label>

@@ -1,11 +1,13 @@
 <script lang="ts">
   import { renameExit } from '@crow-lane/core/document/edits/doors';
   import { changePiece, removePiece } from '@crow-lane/core/document/edits/parts';
-  import { type Id, type Piece, type PieceKind, type Renewal } from '@crow-lane/core/document/types';
+  import { movePiece, placeEverywhere } from '@crow-lane/core/document/edits/ground';
+  import { spotName } from '@crow-lane/core/words/words';
+  import type { Id, Level, Piece, PieceKind, Renewal } from '@crow-lane/core/document/types';
   import Popup from '$lib/parts/Popup.svelte';
   import { typed } from '$lib/parts/typed.svelte.ts';
   import { flowContext } from '$lib/flow/context.ts';
-  import { countOf, pieceKindsInOrder, usedUp } from '@crow-lane/core/vocabulary/pieces';
+  import { countOf, pieceKindsInOrder, standingsOf, usedUp } from '@crow-lane/core/vocabulary/pieces';
 
   let { level, id, piece }: { level: Id; id: Id; piece: Piece } = $props();
   const { flow } = flowContext();
@@ -15,6 +17,25 @@
     run: 'with each run',
     never: 'never, until all is erased'
   };
+
+  const spots = $derived(Object.entries((flow.document.places[level] as Level).spots));
+  /** Where it stands: the one spot, or in several, which the map says in full. */
+  const several = '+';
+  const standings = $derived(standingsOf(piece) ?? []);
+  const at = $derived(
+    standings.length === 0 ? '' : standings.length === 1 && standings[0]!.spots.length === 1 ? standings[0]!.spots[0]! : several
+  );
+  const where = $derived(
+    standings
+      .map(({ spots: there, n }) => `${there.map((spot) => spotName(flow.document, { place: level }, spot)).join(' or ')} ${n}`)
+      .join(', ')
+  );
+
+  /** All of it stands at one spot, or everywhere. */
+  function place(spot: string) {
+    if (spot === several) return;
+    flow.edit(spot === '' ? placeEverywhere(flow.document, level, id) : movePiece(flow.document, level, id, spot));
+  }
 
   function set(fields: Partial<Piece>) {
     flow.edit(changePiece(flow.document, level, id, fields));
@@ -61,6 +82,19 @@
   >
     {#each pieceKindsInOrder as kind (kind)}<option>{kind}</option>{/each}
   </select>
+  {#if spots.length > 0 && piece.kind !== 'player'}
+    <select
+      class="at"
+      aria-label="Where {piece.name} stands"
+      title={where}
+      value={at}
+      onchange={(event) => place(event.currentTarget.value)}
+    >
+      <option value="">everywhere</option>
+      {#each spots as [spot, { name }] (spot)}<option value={spot}>at {name}</option>{/each}
+      {#if at === several}<option value={several}>{where}</option>{/if}
+    </select>
+  {/if}
   <Popup label={piece.renew && usedUp(piece) ? renewals[piece.renew] : '⋯'} look="more" title="More about {piece.name}">
     {#snippet content()}
       {#if usedUp(piece)}
@@ -152,6 +186,11 @@
     width: 92px;
     color: var(--dim);
   }
+  .at {
+    width: 84px;
+    color: var(--dim);
+  }
+  .at option,
   .kind option {
     color: var(--color-base-content);
     background: var(--color-base-100);

@@ -15,8 +15,8 @@
     type Trigger,
     type TriggerKind
   } from '@crow-lane/core/document/types';
-  import { piecesAtHand } from '@crow-lane/core/play/fit';
-  import { allTakenWords, capital, triggerWords } from '@crow-lane/core/words/words';
+  import { groundAtHand, piecesAtHand } from '@crow-lane/core/play/fit';
+  import { allTakenWords, capital, passageName, triggerWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';
   import Constants from '$lib/parts/Constants.svelte';
@@ -30,7 +30,12 @@
   const { flow } = flowContext();
   const inLevel = $derived(!('place' in owner) || flow.document.places[owner.place]?.kind === 'level');
   const inMenu = $derived('place' in owner && flow.document.places[owner.place]?.kind === 'menu');
-  const offered = $derived(triggerKinds.filter((kind) => (inLevel || !isDeed(kind)) && (inMenu || kind !== 'slot')));
+  /** What rules here can name of the insides of levels: walking is only offered where there is somewhere to walk. */
+  const ground = $derived(groundAtHand(flow.document, owner));
+  const walks = $derived(inLevel && ground.passages.length > 0);
+  const isOffered = (kind: TriggerKind) =>
+    kind === 'walk' || kind === 'reach' ? walks || kind in rule.when : (inLevel || !isDeed(kind)) && (inMenu || kind !== 'slot');
+  const offered = $derived(triggerKinds.filter(isOffered));
   let chosen: TriggerKind | undefined = $state();
   const kind = $derived(chosen ?? triggerKind(rule.when));
   /** The levels in which it is read: a piece it names has to be there. */
@@ -226,6 +231,20 @@
           choices={Object.entries(flow.document.orders).map(([value, { name }]) => ({ value, label: name }))}
           value={current as string}
           onpick={(order) => set(of(order), close)}
+        />
+      {:else if field.is === 'id' && field.of === 'spot'}
+        <Choices
+          name="Spot"
+          choices={ground.spots.map(([value, { name }]) => ({ value, label: name }))}
+          value={current as string}
+          onpick={(spot) => set(of(spot), close)}
+        />
+      {:else if field.is === 'id' && field.of === 'passage'}
+        <Choices
+          name="Passage"
+          choices={ground.passages.map(([value]) => ({ value, label: passageName(flow.document, owner, value) }))}
+          value={current as string}
+          onpick={(passage) => set(of(passage), close)}
         />
       {:else if field.is === 'constant'}
         <Constants

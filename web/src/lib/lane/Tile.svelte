@@ -45,6 +45,8 @@
       .slice(0, 2);
   const place = $derived(flow.drawn.places[tile.place]!);
   const mark = $derived(checks.marks.get(tile.place));
+  /** Where things are in the level is given: in so many spots. */
+  const spots = $derived(place.kind === 'level' ? Object.keys(place.spots).length : 0);
   const line = $derived(place.kind === 'level' ? goalWords(flow.drawn, tile.place) : tileWords(flow.drawn, tile.place));
 </script>
 
@@ -70,14 +72,17 @@
     class="face"
     tabindex={reached ? 0 : -1}
     aria-pressed={selected}
-    aria-label="{tile.number ? `${tile.number}, ` : ''}{place.name}, {placeKinds[place.kind].words}, {line}{here
-      ? `, ${here.map(({ name }) => name).join(' and ')} here`
-      : ''}"
-    title={place.name}
+    aria-label="{tile.number ? `${tile.number}, ` : ''}{place.name}, {placeKinds[place.kind].words}, {line}{spots > 0
+      ? `, ${spots} spots inside`
+      : ''}{here ? `, ${here.map(({ name }) => name).join(' and ')} here` : ''}"
+    title={spots > 0 ? `${place.name}, ${spots} spots inside` : place.name}
     onclick={onselect}
     onpointerdown={ongrab}
   >
     {#if tile.number}<span class="number display">{tile.number}</span>{/if}
+    {#if spots > 0}
+      <svg class="inside" viewBox="0 0 14 9" aria-hidden="true"><path d="M0 1h5v7H0zM9 1h5v7H9zM5 4.5h4" /></svg>
+    {/if}
     <span class="name">{place.name}</span>
     {#if near}
       {#if place.kind === 'level'}<span class="line">{line}</span>{/if}
@@ -127,6 +132,15 @@
     font-size: 17px;
     line-height: 1;
     margin-bottom: 3px;
+  }
+  .inside {
+    position: absolute;
+    left: 31px;
+    top: 9px;
+    width: 14px;
+    fill: none;
+    stroke: var(--dim);
+    stroke-width: 1.3;
   }
   .name {
     font-weight: 700;

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { tick, untrack } from 'svelte';
-  import { piecesAtHand, textError } from '@crow-lane/core/play/fit';
+  import { groundAtHand, piecesAtHand, textError } from '@crow-lane/core/play/fit';
   import { levelsOf, ruleLists, type Id, type Owner } from '@crow-lane/core/document/types';
   import type { Had } from '@crow-lane/core/language/ast';
   import { slotsOf } from '@crow-lane/core/play/slots';
@@ -79,6 +79,11 @@
     })),
     ...(['won', 'lost'] as const).map((each) => ({ insert: `last(${each})`, name: `the last attempt was ${each}`, words: '' })),
     ...had.map((each) => ({ insert: `has(${each})`, name: haveWords[each], words: '' })),
+    ...groundAtHand(flow.document, owner).spots.map(([spot, { name }]) => ({
+      insert: `at(${called.nameOf('spot', spot)})`,
+      name: `the player is at ${name}`,
+      words: spot
+    })),
     ...(saves ? [{ insert: 'saved(progress)', name: 'the saved progress', words: '' }] : []),
     ...(choosing
       ? [
@@ -106,9 +111,9 @@
 
   /** Inside the brackets of a word of the language, the names that belong there. */
   function namesWithin(before: string) {
-    const [, what, step] = /\b(left|taken|won|wins|all|count|last|has)\(\s*([a-z]+\s*,\s*)?$/.exec(before) ?? [];
+    const [, what, step] = /\b(left|taken|won|wins|all|count|last|has|at)\(\s*([a-z]+\s*,\s*)?$/.exec(before) ?? [];
     const { groups, orders } = flow.document;
-    const named = (kind: 'piece' | 'level' | 'list' | 'order', things: [Id, { name: string }][]) =>
+    const named = (kind: 'piece' | 'spot' | 'level' | 'list' | 'order', things: [Id, { name: string }][]) =>
       things.map(([thing, { name }]) => ({ insert: called.nameOf(kind, thing), name, words: thing }));
     if (what === undefined) return undefined;
     if (what === 'has')
@@ -117,6 +122,7 @@
         : named('order', Object.entries(orders));
     if (what === 'last')
       return ['won', 'lost'].map((each) => ({ insert: each, name: `the last attempt was ${each}`, words: each }));
+    if (what === 'at') return named('spot', groundAtHand(flow.document, owner).spots);
     if (what === 'won') return named('level', levelsOf(flow.document));
     const used = piecesAtHand(flow.document, owner).filter(([, piece]) => usedUp(piece));
     const lists = named('list', [...Object.entries(groups), ...Object.entries(orders)]);

@@ -1,23 +1,21 @@
 <script lang="ts">
-  import { findRule, own, type Id, type Draw, type Event } from '@crow-lane/core/document/types';
+  import { findRule, own, type Event } from '@crow-lane/core/document/types';
   import { active, bottom } from '@crow-lane/core/play/state';
   import { messageIn } from '@crow-lane/core/play/messages';
   import { metIn } from '@crow-lane/core/trial/objectives';
   import { slotCards } from '@crow-lane/core/trial/slots';
   import { same } from '@crow-lane/core/document/patch';
-  import { leftIn } from '@crow-lane/core/trial/trial';
-  import { manyLeft, outcomeWords } from '@crow-lane/core/trial/words';
-  import { drawWords } from '@crow-lane/core/words/steps';
-  import { capital, placeName } from '@crow-lane/core/words/words';
+  import { placeName } from '@crow-lane/core/words/words';
   import { timed } from '@crow-lane/core/document/numbers';
   import { transitionWords } from '$lib/parts/transition.ts';
   import { flowContext } from '$lib/flow/context.ts';
   import SlotCard from '$lib/parts/SlotCard.svelte';
   import TimeBar from '$lib/parts/TimeBar.svelte';
+  import Control from './Control.svelte';
+  import Ground from './Ground.svelte';
+  import Pieces from './Pieces.svelte';
   import type { Choice } from '$lib/flow/session.svelte.ts';
-  import { usedUp, countOf } from '@crow-lane/core/vocabulary/pieces';
   import { placeKinds } from '@crow-lane/core/vocabulary/places';
-  import { deedOf } from '@crow-lane/core/vocabulary/triggers';
 
   /** The place as the player meets it: a mock-up of the flow, with what each control would do. */
   const { flow, session } = flowContext();
@@ -28,7 +26,6 @@
   const place = $derived(flow.document.places[top.place]);
   const base = $derived(bottom(state).place);
   const level = $derived(place?.kind === 'level' ? place : undefined);
-  const left = $derived(leftIn(state));
   const met = $derived(metIn(trial.flow, state));
   /** Where in the level the player arrived, where it has such places. */
   const arrived = $derived.by(() => {
@@ -51,7 +48,6 @@
   const picks = $derived(session.choices.filter(({ event }) => 'choose' in event));
   /** What time brings next, in its true order. */
   const clock = $derived(session.choices.find(({ event }) => session.moment && same(event, session.moment.event)));
-  const of = (piece: Id) => session.choices.filter(({ event }) => deedOf(event)?.piece === piece);
   /** Levels that a select lists and that are not open now. */
   const locked = $derived.by(() => {
     const open = new Set(picks.map(({ event }) => ('choose' in event ? event.choose : '')));
@@ -81,31 +77,7 @@
     const { at, reached } = moment;
     return { at, now: Math.min(at, reached + (session.elapsed[state.stack.length - 1] ?? 0)) };
   });
-  /** "Touch", "Touch above": what it is done to stands before it. */
-  const deedWords = (event: Event) => `${capital(deedOf(event)!.deed)}${'side' in event && event.side ? ` ${event.side}` : ''}`;
-  const words = ({ line }: Choice) => outcomeWords(flow.document, line);
-  const drawn = (draws: Draw[]) => draws.map((draw) => drawWords(flow.document, draw)).join(', ');
 </script>
-
-{#snippet forced({ event, draws }: Choice)}
-  {#if draws.length > 0}
-    <select
-      class="select select-xs force"
-      aria-label="Draw instead"
-      onchange={(event_) => {
-        const draw = draws[Number(event_.currentTarget.value)];
-        if (draw) session.do(event, draw);
-      }}
-    >
-      <option value="">drawn by chance; or draw…</option>
-      {#each draws as draw, index (index)}<option value={index}>{drawn(draw)}</option>{/each}
-    </select>
-  {/if}
-{/snippet}
-
-{#snippet would(choice: Choice)}
-  {#if state === trial.state}<span class="would">{words(choice)}</span>{/if}
-{/snippet}
 
 <section class="scene" aria-label="What the player sees">
   <div class="room">
@@ -145,35 +117,8 @@
       {/if}
       {#if message}<p class="message">{message}</p>{/if}
       {#if level}
-        <ul class="pieces">
-          {#each Object.entries(level.pieces) as [piece, value] (piece)}
-            {@const there = usedUp(value) ? (left[piece] ?? 0) : countOf(value)}
-            <li data-piece={piece}>
-              <b>{value.name}</b>
-              <span class="dim">{value.kind}</span>
-              {#if usedUp(value)}
-                <span class="count" title="{there} of {countOf(value)} left"
-                  >{#if countOf(value) <= 12}{'●'.repeat(there)}{'○'.repeat(countOf(value) - there)}{:else}{there} of {countOf(
-                      value
-                    )}{/if}</span
-                >
-              {/if}
-              <span class="acts">
-                {#each of(piece) as choice (JSON.stringify(choice.event))}
-                  <button type="button" class="control" onclick={() => session.do(choice.event)}>
-                    {deedWords(choice.event)}
-                    {@render would(choice)}
-                  </button>
-                  {@render forced(choice)}
-                  {#if manyLeft(flow.document, base, choice.event, there)}
-                    <button type="button" class="control" onclick={() => session.many(choice.event, 1)}>All but one</button>
-                    <button type="button" class="control" onclick={() => session.many(choice.event, 0)}>All</button>
-                  {/if}
-                {/each}
-              </span>
-            </li>
-          {/each}
-        </ul>
+        {#if state.spot !== null && state.stack.length === 1}<Ground id={base} {level} />{/if}
+        <Pieces id={base} {level} />
       {/if}
       {#if slots.length > 0}
         <ol class="slots" aria-label="Saved games to pick">
@@ -181,10 +126,7 @@
             {@const choice = slots.find(({ event }) => 'slot' in event && event.slot === card.slot)}
             <li>
               {#if choice}
-                <button type="button" class="control" onclick={() => session.do(choice.event)}>
-                  <SlotCard {card} />{@render would(choice)}
-                </button>
-                {@render forced(choice)}
+                <Control {choice} look="card"><SlotCard {card} /></Control>
               {:else}<SlotCard {card} />{/if}
             </li>
           {/each}
@@ -194,10 +136,9 @@
         <ol class="open">
           {#each picks as choice (JSON.stringify(choice.event))}
             <li>
-              <button type="button" class="control" onclick={() => session.do(choice.event)}
-                >{'choose' in choice.event ? placeName(flow.document, choice.event.choose) : ''}{@render would(choice)}</button
+              <Control {choice} look="whole"
+                >{'choose' in choice.event ? placeName(flow.document, choice.event.choose) : ''}</Control
               >
-              {@render forced(choice)}
             </li>
           {/each}
           {#each locked as id (id)}<li class="locked">{placeName(flow.document, id)} <span class="dim">locked</span></li>{/each}
@@ -207,26 +148,16 @@
         {#each presses as choice (JSON.stringify(choice.event))}
           {@const key = keyOf(choice.event)}
           {@const look = looks(choice)}
-          <button
-            type="button"
-            class="control main {look}"
-            title={look === 'hidden-now' ? 'hidden from the player now' : undefined}
-            onclick={() => session.do(choice.event)}
+          <Control {choice} look="main {look}" title={look === 'hidden-now' ? 'hidden from the player now' : undefined}
+            >{'press' in choice.event ? choice.event.press : ''}{#if key}<kbd>{key}</kbd>{/if}</Control
           >
-            {'press' in choice.event ? choice.event.press : ''}{#if key}<kbd>{key}</kbd>{/if}
-            {@render would(choice)}
-          </button>
-          {@render forced(choice)}
         {/each}
       </p>
       {#if clock && due}
         <p class="clock">
           <progress value={due.now} max={due.at}></progress>
           {due.now.toFixed(1)} of {due.at} s{#if 'every' in clock.event}, when a clock ticks{/if}
-          <button type="button" class="control" onclick={() => session.do(clock.event)}
-            >Let the time pass {@render would(clock)}</button
-          >
-          {@render forced(clock)}
+          <Control choice={clock}>Let the time pass</Control>
         </p>
       {/if}
       {#if session.choices.length === 0}<p class="lost">Nothing more can happen here.</p>{/if}
@@ -297,20 +228,6 @@
     flex-wrap: wrap;
     gap: 8px;
   }
-  .slots .control {
-    flex-direction: column;
-    align-items: stretch;
-    text-align: left;
-  }
-  .dimmed {
-    color: var(--dim);
-    border-color: var(--color-base-300);
-  }
-  .hidden-now {
-    color: var(--dim);
-    border-style: dashed;
-    border-color: var(--color-base-300);
-  }
   .under {
     padding: 3px 10px;
     border: 1px dashed var(--color-base-300);
@@ -351,28 +268,12 @@
     margin-bottom: 10px;
     white-space: pre-line;
   }
-  .pieces li {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: center;
-    gap: 8px;
-    padding: 4px 0;
-    border-bottom: 1px solid var(--color-base-300);
-  }
-  .count {
-    color: var(--won);
-    letter-spacing: 1px;
-  }
-  .acts,
   .buttons,
   .clock {
     display: flex;
     flex-wrap: wrap;
     align-items: center;
     gap: 6px;
-  }
-  .acts {
-    margin-left: auto;
   }
   .buttons,
   .clock {
@@ -383,35 +284,10 @@
     grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
     gap: 5px;
   }
-  .open .control {
-    width: 100%;
-  }
   .locked {
     padding: 5px 9px;
     border: 1px dashed var(--color-base-300);
     color: var(--dim);
-  }
-  .control {
-    padding: 4px 10px;
-    border: 1px solid var(--color-base-content);
-    background: var(--tile);
-    text-align: left;
-    cursor: pointer;
-  }
-  .control:hover,
-  .control:focus-visible {
-    background: var(--pick-wash);
-  }
-  .main {
-    min-width: 150px;
-    font-weight: 700;
-  }
-  .would {
-    display: block;
-    font-size: 11px;
-    font-weight: 400;
-    color: var(--dim);
-    max-width: 260px;
   }
   kbd {
     margin-left: 8px;
@@ -506,9 +382,6 @@
   }
   .bar {
     width: min(420px, 100%);
-  }
-  .force {
-    width: 190px;
   }
   .sound {
     margin-top: 4px;

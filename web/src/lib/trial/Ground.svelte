@@ -1,0 +1,83 @@
+<script lang="ts">
+  import { heapsOf } from '@crow-lane/core/document/ground';
+  import type { Id, Level } from '@crow-lane/core/document/types';
+  import { groundPicture } from '@crow-lane/core/lane/ground';
+  import { walkedTo } from '@crow-lane/core/play/events';
+  import { leftMap } from '@crow-lane/core/play/turn';
+  import { passageName } from '@crow-lane/core/words/words';
+  import GroundMap from '$lib/parts/GroundMap.svelte';
+  import { flowContext } from '$lib/flow/context.ts';
+  import Control from './Control.svelte';
+
+  /** The level's inside with the player in it: a passage is taken on the map, by its button or with an arrow key. */
+  let { id, level }: { id: Id; level: Level } = $props();
+  const { flow, session } = flowContext();
+  const trial = $derived(session.trial!);
+  const state = $derived(session.seen!);
+  const walks = $derived(
+    session.choices.flatMap((choice) => {
+      const to = walkedTo(trial.flow, state, choice.event);
+      return 'walk' in choice.event && to !== undefined ? [{ choice, passage: choice.event.walk, to }] : [];
+    })
+  );
+  const open = $derived(new Set(walks.map(({ passage }) => passage)));
+
+  function leftAt(piece: Id, spot: Id): number {
+    const map = leftMap(trial.flow, state, piece);
+    const heaps = heapsOf(piece, level.pieces[piece]!).filter(({ spots }) => spots?.includes(spot));
+    return heaps.reduce((sum, { key, n }) => sum + (map ? map[key]! : n), 0);
+  }
+
+  /** Walks to a neighbour, or takes a passage. */
+  function choose(what: { spot: Id } | { passage: Id }) {
+    const found = walks.find(({ to, passage }) => ('spot' in what ? to === what.spot : passage === what.passage));
+    if (found) session.do(found.choice.event);
+  }
+
+  /** The passage that leads most nearly the way of an arrow key. */
+  function key(event: KeyboardEvent) {
+    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    if (!way || event.ctrlKey || event.metaKey || event.altKey) return;
+    if ((event.target as HTMLElement).closest('input, select, textarea')) return;
+    const { rooms } = groundPicture(flow.document, id);
+    const centre = (spot: Id) => {
+      const { x, y, width, height } = rooms.find((room) => room.id === spot)!;
+      return [x + width / 2, y + height / 2] as const;
+    };
+    const [x, y] = centre(state.spot!);
+    const rated = walks.map((walk) => {
+      const [cx, cy] = centre(walk.to);
+      return { walk, along: ((cx - x) * way[0]! + (cy - y) * way[1]!) / Math.hypot(cx - x, cy - y) };
+    });
+    const [best] = rated.filter(({ along }) => along > 0.1).sort((a, b) => b.along - a.along);
+    if (!best) return;
+    event.preventDefault();
+    session.do(best.walk.choice.event);
+  }
+</script>
+
+<svelte:window onkeydown={key} />
+<div class="ground">
+  <GroundMap {id} here={state.spot ?? undefined} {open} left={leftAt} onchoose={choose} />
+  <p class="walks" aria-label="Where the player can walk">
+    {#each walks as { choice, passage, to } (passage)}
+      <Control {choice}
+        >Walk to {level.spots[to]!.name}{#if level.passages[passage]!.name}<span class="dim">
+            by {passageName(flow.document, { place: id }, passage)}</span
+          >{/if}</Control
+      >
+    {/each}
+  </p>
+</div>
+
+<style>
+  .ground {
+    margin: 6px 0;
+  }
+  .walks {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+    margin-top: 6px;
+  }
+</style>

@@ -397,4 +397,109 @@ export const savedGames = (slots: number): Family => ({
   }
 });
 
-export const families = [row, hub, counters, locks, doors, shuffled, clocks, sides, savedGames(3)];
+/** A hall with rooms that open one after the other, each with a lamp and with the key to the next. */
+const rooms: Family = {
+  name: 'rooms with keys',
+  sizes: { 3: 6, 4: 9, 5: 12, 6: 15, 7: 18 },
+  make(size) {
+    const ids = Array.from({ length: size }, (_, n) => `r${n}`);
+    const one = Object.fromEntries(ids.map((id) => [id, 1]));
+    return document({
+      places: {
+        title: title({ place: 'keep' }),
+        keep: {
+          name: 'Keep',
+          kind: 'level',
+          spots: { hall: { name: 'Hall' }, ...Object.fromEntries(ids.map((id) => [id, { name: id }])) },
+          passages: Object.fromEntries(
+            ids.map((id, n) => [`p${n}`, { from: 'hall', to: id, both: true, ...(n > 0 && { if: `taken(key) >= ${n}` }) }])
+          ),
+          pieces: { lamp: { name: 'Lamp', kind: 'pickup', at: one }, key: { name: 'Key', kind: 'pickup', at: one } },
+          rules: [{ id: 'lit', when: { holds: 'left(lamp) = 0' }, go: { place: 'end' }, result: 'won' }]
+        },
+        end: ending
+      }
+    });
+  },
+  // place: 0 title, 1 the level, 2 the end; at: the hall is behind the last room
+  promela(size) {
+    const each = (text: (n: number) => string) => Array.from({ length: size }, (_, n) => text(n)).join('\n');
+    return `byte place; byte at; int lamps; int keys; byte n;
+active proctype play() {
+  do
+  :: d_step { place == 0 -> place = 1; at = ${size}; lamps = 0; keys = 0; n = 0 }
+  :: d_step { place == 2 -> place = 0; at = 0; lamps = 0; keys = 0; n = 0 }
+${each((n) => `  :: d_step { place == 1 && at == ${size} && n >= ${n} -> at = ${n} }`)}
+${each((n) => `  :: d_step { place == 1 && at == ${n} -> at = ${size} }`)}
+${each((n) => `  :: d_step { place == 1 && at == ${n} && !(keys & ${2 ** n}) -> keys = keys | ${2 ** n}; n++ }`)}
+${each(
+  (n) =>
+    `  :: d_step { place == 1 && at == ${n} && !(lamps & ${2 ** n}) -> lamps = lamps | ${2 ** n}; if :: lamps == ${2 ** size - 1} -> place = 2 :: else fi }`
+)}
+  od
+}`;
+  }
+};
+
+/** A whole game: twelve levels of twenty spots with seven lamps each, two keys that are kept, and lives. */
+export function wholeGame(): FlowDocument {
+  const ids = Array.from({ length: 12 }, (_, n) => `l${n}`);
+  const spots = Array.from({ length: 20 }, (_, n) => `s${n}`);
+  const flag = (name: string) => ({ name, type: 'flag', initial: false, scope: 'kept' });
+  const level = (n: number) => ({
+    name: `Level ${n}`,
+    kind: 'level',
+    spots: Object.fromEntries(spots.map((id) => [id, { name: id }])),
+    // a tree of rooms; a drop that leads back to its foot, and from the fourth level on doors that ask for the kept keys
+    passages: {
+      ...Object.fromEntries(
+        spots
+          .slice(1)
+          .map((id, at) => [
+            `p${at}`,
+            { from: `s${at >> 1}`, to: id, both: true, ...(n > 3 && at === 9 && { if: n > 7 ? 'silver' : 'brass' }) }
+          ])
+      ),
+      drop: { from: 's19', to: 's0' }
+    },
+    pieces: {
+      lamp: { name: 'Lamp', kind: 'pickup', at: Object.fromEntries([2, 5, 8, 11, 14, 17, 18].map((at) => [`s${at}`, 1])) },
+      gust: { name: 'Gust', kind: 'hazard', at: { s12: 1 } },
+      ...(n === 2 || n === 6 ? { key: { name: 'Key', kind: 'pickup', renew: 'never', at: { s16: 1 } } } : {})
+    },
+    rules: [
+      { id: `w${n}`, when: { holds: 'left(lamp) = 0' }, go: { move: 'next', else: { place: 'end' } }, result: 'won' },
+      ...(n === 2 || n === 6
+        ? [{ id: `k${n}`, when: { collect: 'key' }, do: [{ set: n === 2 ? 'brass' : 'silver', to: 'true' }] }]
+        : [])
+    ]
+  });
+  return document({
+    variables: { lives: run('Lives', 3, 3), brass: flag('Brass key'), silver: flag('Silver key') },
+    orders: { main: { name: 'Main', draw: 'fixed', levels: ids } },
+    rules: [
+      { id: 'hit', when: { touch: 'gust' }, do: [{ set: 'lives', to: 'lives - 1' }], go: { place: 'ouch' }, result: 'lost' }
+    ],
+    places: {
+      title: title({ move: 'first' }),
+      ...Object.fromEntries(ids.map((id, n) => [id, level(n)])),
+      ouch: {
+        name: 'Ouch',
+        kind: 'interlude',
+        rules: [
+          { id: 'out', when: { arrive: true }, if: 'lives = 0', go: { place: 'lost' } },
+          { id: 'again', when: { after: 1 }, go: { move: 'again' } }
+        ]
+      },
+      end: ending,
+      lost: {
+        name: 'Lost',
+        kind: 'ending',
+        outcome: 'lost',
+        rules: [{ id: 'home2', when: { press: 'Title' }, go: { place: 'title' } }]
+      }
+    }
+  });
+}
+
+export const families = [row, hub, counters, locks, doors, shuffled, clocks, sides, rooms, savedGames(3)];

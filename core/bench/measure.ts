@@ -10,7 +10,7 @@ import { explore } from '../src/explore/plain.ts';
 import { Memory } from '../src/check/memory.ts';
 import { explorePacked } from '../src/explore/packed/explore.ts';
 import { prepare } from '../src/play/flow.ts';
-import { families } from './families.ts';
+import { families, wholeGame } from './families.ts';
 
 const limit = 30_000_000;
 const bytes = 2 ** 33;
@@ -34,7 +34,15 @@ export interface Slotted {
   three: number;
 }
 
-export type What = 'bare' | 'all' | 'plain' | 'edits' | 'slots';
+/** A whole game, checked up to a million states. */
+export interface Whole {
+  seconds: number;
+  states: number;
+  /** How many verdicts stay open. */
+  open: number;
+}
+
+export type What = 'bare' | 'all' | 'plain' | 'edits' | 'slots' | 'whole';
 
 const [what, family, size] = process.argv.slice(2);
 let document = families[Number(family)]!.make(Number(size));
@@ -91,11 +99,17 @@ function slotted(): Slotted {
   return { one: states(1), three: states(3) };
 }
 
-const measures: Record<What, () => Explored | Edited | Slotted | { seconds: number }> = {
+function whole(): Whole {
+  const [seconds, { states, checks }] = time(() => check(wholeGame(), { limit: 1_000_000 }));
+  return { seconds, states, open: checks.filter(({ outcome }) => outcome === 'open').length };
+}
+
+const measures: Record<What, () => Explored | Edited | Slotted | Whole | { seconds: number }> = {
   bare: () => explored(explorePacked),
   all: () => ({ seconds: checked(undefined) }),
   plain: () => explored(explore),
   edits: edited,
-  slots: slotted
+  slots: slotted,
+  whole
 };
 console.log(JSON.stringify(measures[what as What]()));

@@ -6,7 +6,7 @@
 import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { families } from './families.ts';
-import type { Edited, Explored, Slotted, What } from './measure.ts';
+import type { Edited, Explored, Slotted, What, Whole } from './measure.ts';
 import { promelaOf, spinIsHere } from './spin.ts';
 
 const largest = Number(process.argv[2] ?? 6);
@@ -90,6 +90,8 @@ for (const [index, family] of families.slice(0, -1).entries()) {
   if (three > 2 * one) throw new Error(`${family.name}: ${one} states with one saved game, ${three} with three.`);
   console.log(`${family.name}, with saved games: ${rounded(three / one)} times the states with three slots`);
 }
+const { seconds, states, open } = measured<Whole>('whole', 0, 0);
+console.log(`A whole game with insides, up to a million states: ${states} states, ${rounded(seconds)} s, ${open} verdicts open.`);
 console.log(`Every figure is that of a new process. all/bare: time to all verdicts by that of the exploration. plain/it: how many
 times longer the plain exploration takes. it/bfs, it/dfs: time a state by that of spin, breadth first and depth first, its
 compiler not counted. bytes: a state, edges and parents included. warm, renamed: a check after an edit that play sees, and

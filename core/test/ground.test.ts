@@ -1,6 +1,6 @@
 /** Where things are in a level: walking, what can be touched where, what is out of reach, missed or lost for good. */
 import { expect } from 'chai';
-import { check } from '../src/check/check.ts';
+import { check, finish } from '../src/check/check.ts';
 import { read, validate } from '../src/document/read.ts';
 import { apply } from '../src/document/patch.ts';
 import {
@@ -23,6 +23,15 @@ import { explorePacked } from '../src/explore/packed/explore.ts';
 import { prepare } from '../src/play/flow.ts';
 import { replay } from '../src/play/replay.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
+import { groundMarks, groundPicture } from '../src/lane/ground.ts';
+import { columnsOf } from '../src/sheet/columns.ts';
+import { usesOf } from '../src/sheet/uses.ts';
+import { reportHtml } from '../src/formats/report-html.ts';
+import { routeToUse, uncovered } from '../src/trial/coverage.ts';
+import { keepRun } from '../src/trial/runs.ts';
+import { act, beginTrial, leftFor, playSteps } from '../src/trial/trial.ts';
+import { lineWords } from '../src/trial/words.ts';
+import { differences } from '../src/words/differences.ts';
 import { stepWords } from '../src/words/steps.ts';
 import { conditionWords } from '../src/words/words.ts';
 import type { CheckName, Verdict } from '../src/report/report.ts';
@@ -426,5 +435,92 @@ describe('inside a level: edits', () => {
     const theirs = addPassage(document, 'loft', { from: 'loft', to: 'cellar' });
     const both = levelOf(apply(apply(document, mine.patch), theirs.patch));
     expect([both.pieces.lamp!.at, Object.keys(both.passages).length]).to.deep.equal([{ yard: 1, loft: 2, cellar: 1 }, 4]);
+  });
+});
+
+describe('inside a level: views', () => {
+  it('the picture has a room for each spot, none on another, with what stands there, also where there are very many', () => {
+    const many = netLoft((level) => {
+      level.spots = Object.fromEntries(Array.from({ length: 256 }, (_, n) => [`s${n}`, { name: `S ${n}` }]));
+      level.passages = Object.fromEntries(
+        Array.from({ length: 2000 }, (_, n) => [`p${n}`, { from: `s${n % 256}`, to: `s${(n * 3 + 1) % 256}` }])
+      );
+      for (const passage of Object.values<any>(level.passages))
+        if (passage.from === passage.to) passage.to = passage.from === 's0' ? 's1' : 's0';
+      level.pieces = {};
+      level.entries = {};
+      level.rules = [];
+    });
+    for (const document of [netLoft(), many]) {
+      const { rooms, ways, width, height } = groundPicture(document, 'loft');
+      expect([rooms.length, ways.length]).to.deep.equal([
+        Object.keys(levelOf(document).spots).length,
+        Object.keys(levelOf(document).passages).length
+      ]);
+      for (const [n, a] of rooms.entries()) {
+        expect(a.x >= 0 && a.y >= 0 && a.x + a.width <= width && a.y + a.height <= height, a.id).to.equal(true);
+        for (const b of rooms.slice(n + 1))
+          expect(
+            a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y,
+            `${a.id} ${b.id}`
+          ).to.equal(true);
+      }
+    }
+    const { rooms, ways, doors } = groundPicture(netLoft(), 'loft');
+    expect(rooms.find(({ id }) => id === 'yard')!.pieces).to.deep.equal([{ piece: 'lamp', n: 2, shared: false }]);
+    expect(ways.map(({ label }) => label)).to.deep.equal(['Key', 'past Cobweb', '']);
+    expect(doors.map(({ kind, spot }) => `${kind} ${spot}`)).to.deep.equal(['entry yard', 'entry cellar']);
+  });
+
+  it('its marks tell what is never reached, and where no way leads back', () => {
+    const document = netLoft((level) => {
+      delete level.passages.stairs;
+      level.pieces.key.at = { loft: 1 };
+    });
+    const marks = groundMarks(document, 'loft', verdicts(document));
+    expect([[...marks.spots.keys()], [...marks.passages.keys()], [...marks.drops]]).to.deep.equal([
+      ['loft'],
+      ['trapdoor'],
+      ['drop']
+    ]);
+  });
+
+  it('recorded runs know which spots and passages they use, and are written for those that none uses', () => {
+    const document = netLoft();
+    expect(uncovered(document).passages).to.deep.equal(['loft/trapdoor', 'loft/drop', 'loft/stairs']);
+    const route = finish(routeToUse(document, { passage: 'loft/trapdoor' }))!;
+    const kept = apply(document, keepRun(document, playSteps(document, route)!.trial, 'Up')!.patch);
+    expect(validate(JSON.parse(write(kept))).errors).to.equal(undefined);
+    const { spots, passages } = uncovered(kept);
+    expect([spots, passages]).to.deep.equal([[], ['loft/drop']]);
+    expect(finish(routeToUse(document, { spot: 'loft/loft' }))!.at(-1)).to.deep.equal({ walk: 'trapdoor' });
+  });
+
+  it('the tape says where the player walks, and counts what is left where the player is', () => {
+    let trial = beginTrial(netLoft())!;
+    for (const event of [{ press: 'Begin' }, { collect: 'lamp', of: 0 }] as const) trial = act(trial, event);
+    expect(leftFor(trial, { collect: 'lamp', of: 0 })).to.equal(1);
+    trial = act(trial, { walk: 'drop' });
+    expect(lineWords(trial.flow.document, trial.lines.at(-1)!)).to.match(/^walk to Cellar: Webs 0 → 1; at Cellar/);
+  });
+
+  it('the sheet, the uses of values, the history and the printed report speak of it', () => {
+    const document = netLoft((level) => (level.passages.drop.if = 'webs < 2'));
+    const column = columnsOf(document).find(({ key }) => key === 'standing')!;
+    expect(column.read(document, 'loft')).to.equal('Lamp: Yard 2, Loft 2; Key: Cellar 1; Shrine: Cellar 1');
+    expect(
+      usesOf(document)
+        .get('webs')!
+        .read.map(({ words }) => words)
+    ).to.include('the passage Yard → Cellar of Net Loft');
+    const roofed = apply(document, addSpot(document, 'loft', { name: 'Roof' }).patch);
+    const moved = apply(roofed, movePiece(roofed, 'loft', 'key', 'yard', 'cellar').patch);
+    expect(differences(document, moved).map(({ text }) => text)).to.deep.equal([
+      'Net Loft, Key: at Cellar 1 → Yard 1.',
+      'Net Loft: the spot Roof.'
+    ]);
+    expect(reportHtml(document, check(document), { date: new Date(0) }))
+      .to.include('Inside levels')
+      .and.include('Trapdoor: Loft (if Key is collected)');
   });
 });

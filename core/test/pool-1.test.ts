@@ -1,3 +1,3 @@
 import { pool } from './support/pool.ts';
 
-pool(1, { compared: 694, replayed: 960 });
+pool(1, { compared: 697, replayed: 1070 });

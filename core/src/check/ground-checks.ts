@@ -4,6 +4,7 @@ import type { Id, Level, Piece } from '../document/types.ts';
 import { parts, piecesIn, type Expression } from '../language/ast.ts';
 import { renewalOf, type Flow } from '../play/flow.ts';
 import type { FittingPassage } from '../play/fit.ts';
+import { groundsOf, openableOf } from '../explore/grounds.ts';
 import { reaching, type Asked, type Facts, type HeapFacts } from '../explore/facts.ts';
 import type { Reason, Verdict } from '../report/report.ts';
 import { standingsOf, takenWord, usedUp } from '../vocabulary/pieces.ts';
@@ -106,7 +107,7 @@ function whyNotThere(facts: Facts, id: Id, spot: Id): Reason[] {
   return leading.map((passage) => whyNotWalked(facts, passage));
 }
 
-/** What is looked at of a piece: what there is of it to be had, and what has been seen so far. */
+/** What is looked at of a piece: what there is of it to be had, and what has ever been had of it. */
 interface Watched {
   id: Id;
   level: Level;
@@ -115,22 +116,89 @@ interface Watched {
   heaps: (HeapFacts & { had: boolean })[];
 }
 
+/** What is asked of some pieces of all states at once: by piece its bit, and by state the bits of those that can be had there. */
+interface Question {
+  bits: Map<Watched, number>;
+  goals: Uint8Array;
+}
+
 /** `piece-in-reach`, `missable` and `lost-for-good`. */
 export function pieceChecks(facts: Facts): Verdict[] {
-  const watched = facts.flow.levels.map(([id, level]) =>
+  const watched = facts.flow.levels.flatMap(([id, level]) =>
     Object.entries(level.pieces).flatMap(([piece, value]): Watched[] => {
       if (value.at === undefined && !(usedUp(value) && value.kind !== 'player')) return [];
       return [{ id, level, piece, value, heaps: facts.heaps(id, piece).map((heap) => ({ ...heap, had: false })) }];
     })
   );
-  lookFor(facts, watched.flat());
-  const misses = watched.map((all) => all.filter((each) => canBeMissed(facts.flow, each)));
-  const losses = watched.flat().filter(({ value }) => value.kind === 'pickup' && !renewsInLevel(value));
+  const misses = watched.filter((each) => canBeMissed(facts.flow, each));
+  const losses = watched.filter(({ value }) => value.kind === 'pickup' && !renewsInLevel(value));
+  const inPlay = new Set(openableOf(facts.flow).length > 0 ? misses : misses.filter((each) => canBeOutOfReach(facts, each)));
+  // each level's own: no question of what is missed goes beyond its level
+  const numbers = new Map<Id, number>();
+  const missing = questions(facts, [...inPlay], ({ id }) => {
+    const n = numbers.get(id) ?? 0;
+    numbers.set(id, n + 1);
+    return n;
+  });
+  const losing = questions(facts, losses, (each) => losses.indexOf(each));
+  const looked = watched.filter((each) => each.value.at !== undefined || inPlay.has(each) || losses.includes(each));
+  if (looked.length > 0) lookFor(facts, looked, [...missing, ...losing]);
   return [
-    ...watched.flat().flatMap((each) => (each.value.at === undefined ? [] : pieceInReach(facts, each))),
-    ...missable(facts, misses),
-    ...lostForGood(facts, losses)
+    ...watched.flatMap((each) => (each.value.at === undefined ? [] : pieceInReach(facts, each))),
+    ...missable(facts, misses, missing),
+    ...lostForGood(facts, losses, losing)
   ];
+}
+
+/** Whether some of it may be left where the player cannot have it, while the level is played. */
+const canBeOutOfReach = (facts: Facts, { id, heaps }: Watched): boolean =>
+  facts.isUp(id) !== undefined || heaps.some(({ spots }) => spots !== undefined);
+
+/** So many are asked for at once. */
+const atOnce = 8;
+
+function questions(facts: Facts, watched: Watched[], number: (watched: Watched) => number): Question[] {
+  const found: Question[] = [];
+  for (const each of watched) {
+    const n = number(each);
+    const question = (found[Math.floor(n / atOnce)] ??= { bits: new Map(), goals: new Uint8Array(facts.count) });
+    question.bits.set(each, 1 << (n % atOnce));
+  }
+  return found;
+}
+
+/** Finds out in which states what can be had. */
+function lookFor(facts: Facts, watched: Watched[], asked: Question[]): void {
+  const there = facts.places.map((place) => {
+    const here = watched.filter(({ id }) => id === place);
+    const heaps = here.flatMap((each) =>
+      each.heaps.map((heap) => ({
+        heap,
+        goals: asked.flatMap(({ bits, goals }) => (bits.has(each) ? [{ goals, bit: bits.get(each)! }] : []))
+      }))
+    );
+    const spots = new Set(heaps.flatMap(({ heap }) => heap.spots ?? []));
+    const bySpot = new Map(
+      [...spots].map((spot) => [spot, heaps.filter(({ heap }) => !heap.spots || heap.spots.includes(spot))])
+    );
+    return {
+      isUp: here.length > 0 ? facts.isUp(place) : undefined,
+      bySpot,
+      everywhere: heaps.filter(({ heap }) => !heap.spots),
+      some: heaps.length > 0
+    };
+  });
+  for (let state = 0; state < facts.count; state++) {
+    const bottom = facts.bottom(state);
+    const { isUp, bySpot, everywhere, some } = there[bottom]!;
+    if (!some || facts.active(state) !== bottom || (isUp && !isUp(state))) continue;
+    const spot = bySpot.size === 0 ? undefined : facts.spotIn(state);
+    for (const { heap, goals } of (spot !== undefined && bySpot.get(spot)) || everywhere) {
+      if (heap.left(state) === 0) continue;
+      heap.had = true;
+      for (const { goals: reached, bit } of goals) reached[state]! |= bit;
+    }
+  }
 }
 
 const renewsInLevel = (piece: Piece) => ['arrival', 'attempt'].includes(renewalOf(piece));
@@ -154,21 +222,6 @@ function canBeMissed(flow: Flow, { id, piece, value }: Watched): boolean {
 
 const isLevelIn = ({ document }: Flow, place: Id) => document.places[place]!.kind === 'level';
 
-/** By number of a place what is looked at there. */
-function byBottom<T extends { id: Id }>(facts: Facts, all: T[]): T[][] {
-  return facts.places.map((place) => all.filter(({ id }) => id === place));
-}
-
-/** Finds out what can ever be had. */
-function lookFor(facts: Facts, watched: Watched[]): void {
-  const there = byBottom(facts, watched);
-  for (let state = 0; state < facts.count; state++)
-    for (const { heaps } of there[facts.bottom(state)]!)
-      for (const heap of heaps) if (!heap.had && canBeHad(heap, state)) heap.had = true;
-}
-
-const canBeHad = (heap: HeapFacts, state: number) => heap.left(state) > 0 && heap.isHere(state);
-
 function pieceInReach(facts: Facts, { id, level, piece, value, heaps }: Watched): Verdict {
   const [subject, pointer] = [`${id}/${piece}`, `/places/${id}/pieces/${piece}`];
   const had = new Set(heaps.flatMap(({ had: reached, entries }) => (reached ? entries : [])));
@@ -189,28 +242,17 @@ function pieceInReach(facts: Facts, { id, level, piece, value, heaps }: Watched)
   return verdict('piece-in-reach', subject, outcome, message, { pointer, ...(outcome === 'fails' && why.length > 0 && { why }) });
 }
 
-/** So many questions are asked of all states at once. */
-const atOnce = 8;
-
 /** `missable`: in an attempt that goes on, what is left can still be had, without a place entered afresh before. */
-function missable(facts: Facts, byLevel: Watched[][]): Verdict[] {
-  const bad = new Map<Watched, number>();
-  const rounds = Math.ceil(Math.max(0, ...byLevel.map(({ length }) => length)) / atOnce);
-  for (let round = 0; round < rounds; round++) {
-    const all = byLevel.flatMap((pieces) => pieces.slice(round * atOnce, (round + 1) * atOnce));
-    const isUp = new Map(all.map(({ id }) => [id, facts.isUp(id)]));
-    // each level's own: no question goes beyond its level
-    const bits = new Map(byLevel.flatMap((pieces) => pieces.map((each, n) => [each, 1 << (n % atOnce)])));
-    firstBad(
-      facts,
-      all,
-      bits,
-      { all: 255, within: 255, run: 0, erased: 0 },
-      bad,
-      ({ id }, state) => !facts.over(state) && isUp.get(id)!(state)
-    );
-  }
-  return byLevel.flat().map((each) => {
+function missable(facts: Facts, all: Watched[], asked: Question[]): Verdict[] {
+  const isUp = new Map(all.map(({ id }) => [id, facts.isUp(id)]));
+  const bad = new Map(
+    asked.flatMap((question) => [
+      ...firstBad(facts, question, { all: 255, within: 255, run: 0, erased: 0 }, ({ id }, state) => {
+        return !facts.over(state) && isUp.get(id)?.(state) !== false;
+      })
+    ])
+  );
+  return all.map((each) => {
     const { id, level, piece, value } = each;
     const words = `${value.name} in ${level.name}`;
     const at = bad.get(each);
@@ -224,18 +266,19 @@ function missable(facts: Facts, byLevel: Watched[][]): Verdict[] {
 }
 
 /** `lost-for-good`: what stays taken beyond its level can still be had, from everywhere; of what a new run brings back, in this one. */
-function lostForGood(facts: Facts, all: Watched[]): Verdict[] {
-  const bad = new Map<Watched, number>();
+function lostForGood(facts: Facts, all: Watched[], asked: Question[]): Verdict[] {
   const kinds = facts.places.map((id) => facts.flow.document.places[id]!.kind);
-  for (let first = 0; first < all.length; first += atOnce) {
-    const some = all.slice(first, first + atOnce);
-    const bits = new Map(some.map((each, n) => [each, 1 << n]));
-    const perRun = some.reduce((sum, each) => sum | (isPerRun(each) ? bits.get(each)! : 0), 0);
-    firstBad(facts, some, bits, { all: 255, within: 0, run: perRun, erased: 255 }, bad, (each, state) => {
-      const kind = kinds[facts.bottom(state)];
-      return isPerRun(each) ? kind === 'level' : kind !== 'ending';
-    });
-  }
+  const bad = new Map(
+    asked.flatMap((question) => {
+      const perRun = [...question.bits].reduce((bits, [each, bit]) => bits | (isPerRun(each) ? bit : 0), 0);
+      return [
+        ...firstBad(facts, question, { all: 255, within: 0, run: perRun, erased: 255 }, (each, state) => {
+          const kind = kinds[facts.bottom(state)];
+          return isPerRun(each) ? kind === 'level' : kind !== 'ending';
+        })
+      ];
+    })
+  );
   return all.map((each) => {
     const { id, level, piece, value } = each;
     const words = `${value.name} in ${level.name}`;
@@ -245,44 +288,38 @@ function lostForGood(facts: Facts, all: Watched[]): Verdict[] {
       at === undefined
         ? `What is left of ${words} can always be collected later.`
         : `${words} can be lost${until || ' for good'}: some left can no longer be collected${until}.`;
-    return {
-      ...outcomeOf(facts, 'lost-for-good', id, piece, message, at),
-      ...(isPerRun(each) && { severity: 'information' as const })
-    };
+    const found = outcomeOf(facts, 'lost-for-good', id, piece, message, at);
+    return { ...found, ...(isPerRun(each) && { severity: 'information' as const }) };
   });
 }
 
 const isPerRun = ({ value }: Watched) => renewalOf(value) === 'run';
 
-/** For each piece the first state in which the question is asked and it can no longer be had, with some left that ever can. */
+/** For each piece the first state in which it is asked for and can no longer be had, with some left that ever can. */
 function firstBad(
   facts: Facts,
-  watched: Watched[],
-  bits: Map<Watched, number>,
+  { bits, goals }: Question,
   asked: Asked,
-  bad: Map<Watched, number>,
   isAsked: (watched: Watched, state: number) => boolean
-): void {
-  const there = byBottom(facts, watched);
-  const open = new Set(watched.filter(({ heaps }) => heaps.some(({ had }) => had)));
-  /** The first states from which it cannot be had, as far as is known by `reached`, are told, each by its piece. */
+): Map<Watched, number> {
+  const bad = new Map<Watched, number>();
+  const watched = [...bits].flatMap(([each, bit]) => {
+    const heaps = each.heaps.filter(({ had }) => had);
+    return heaps.length > 0 ? [{ each, bit, heaps }] : [];
+  });
+  const there = facts.places.map((place) => watched.filter(({ each }) => asked.within === 0 || each.id === place));
+  /** The first states from which it cannot be had, as far as is known by `reached`, each with its piece. */
   const doubtful = function* (reached: Uint8Array): Generator<[Watched, number]> {
-    for (let state = 0; state < facts.count && open.size > 0; state++)
-      for (const each of asked.within === 0 ? open : there[facts.bottom(state)]!) {
-        if ((reached[state]! & bits.get(each)!) !== 0 || !open.has(each) || !isAsked(each, state)) continue;
-        if (each.heaps.some((heap) => heap.had && heap.left(state) > 0)) yield [each, state];
+    for (let state = 0; state < facts.count && bad.size < watched.length; state++)
+      for (const { each, bit, heaps } of there[facts.bottom(state)]!) {
+        if ((reached[state]! & bit) !== 0 || bad.has(each) || !isAsked(each, state)) continue;
+        if (heaps.some((heap) => heap.left(state) > 0)) yield [each, state];
       }
   };
-  const goals = new Uint8Array(facts.count);
-  for (let state = 0; state < facts.count; state++)
-    for (const each of there[facts.bottom(state)]!)
-      if (each.heaps.some((heap) => canBeHad(heap, state))) goals[state]! |= bits.get(each)!;
   // mostly it can be had at once wherever it is asked for
-  if (doubtful(goals).next().done) return;
-  for (const [each, state] of doubtful(reaching(facts, goals, asked))) {
-    bad.set(each, state);
-    open.delete(each);
-  }
+  if (doubtful(goals).next().done) return bad;
+  for (const [each, state] of doubtful(reaching(facts, goals, asked))) bad.set(each, state);
+  return bad;
 }
 
 function outcomeOf(
@@ -302,6 +339,8 @@ function outcomeOf(
 /** The spots to which the player still gets in a level, where that is not all of it. */
 function spotsWhy(facts: Facts, id: Id, from: number): Reason[] {
   const { spots } = facts.flow.document.places[id] as Level;
+  // where spots are not told apart, the player gets to all of them
+  if (!groundsOf(facts.flow).get(id)?.kept) return [];
   const found = new Set([...statesFrom(facts, from, true)].flatMap((state) => facts.spotIn(state) ?? []));
   if (found.size === 0 || found.size === Object.keys(spots).length) return [];
   const names = Object.keys(spots)

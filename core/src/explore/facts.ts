@@ -63,10 +63,10 @@ export interface RuleFacts {
 export interface HeapFacts {
   /** The entries of the piece's `at` that these are of; 0 alone where it has none. */
   entries: number[];
+  /** From where they can be had (`Facts.spotIn`), by a player who is up; wherever the player is where nothing is said. */
+  spots?: readonly Id[] | undefined;
   /** Of a state in which the level is at the bottom, and of any where it is not renewed on arrival: how many are left. */
   left(state: number): number;
-  /** Whether one can be had in a state: the player is there, and some player is up. */
-  isHere(state: number): boolean;
 }
 
 /** What can happen from a state, by some event; bits of `Facts.can`. */
@@ -158,8 +158,8 @@ export interface Facts {
   rules: Map<string, RuleFacts>;
   /** What there is of a piece to be had, by the entries of its `at`. */
   heaps(level: Id, piece: Id): HeapFacts[];
-  /** Of states in which a level is at the bottom: whether some player there is up; always where it has none to be defeated. */
-  isUp(level: Id): (state: number) => boolean;
+  /** Of states in which a level is at the bottom: whether some player there is up; undefined where it has none to be defeated. */
+  isUp(level: Id): ((state: number) => boolean) | undefined;
   /** The spot where the player is in a state, where that is kept. */
   spotIn(state: number): Id | undefined;
   /** By place: for every variable the values with which it was entered and settled. */

@@ -2,7 +2,7 @@
  * The plain exploration: every state that can be reached, breadth first, on `play` itself. Whatever is seen first is
  * seen on a shortest route. It is slow and obviously right.
  */
-import { heapsOf, isAt } from '../document/ground.ts';
+import { heapsOf } from '../document/ground.ts';
 import type { Id, Level, Step } from '../document/types.ts';
 import { parts, termsIn } from '../language/ast.ts';
 import { evaluate, type Reading, type Value } from '../language/evaluate.ts';
@@ -174,23 +174,21 @@ class Exploration {
     }
   }
 
-  private isUp(id: Id): (state: number) => boolean {
+  private isUp(id: Id): ((state: number) => boolean) | undefined {
+    const { pieces } = this.flow.document.places[id] as Level;
+    if (Object.values(pieces).every(({ kind }) => kind !== 'player')) return undefined;
     return (at) => bottom(this.states[at]!).place === id && someoneUp(this.flow, this.states[at]!);
   }
 
   private heaps(id: Id, piece: Id): HeapFacts[] {
     const { states } = this;
     const level = this.flow.document.places[id] as Level;
-    const isUp = this.isUp(id);
-    return heapsOf(piece, level.pieces[piece]!).map((heap, entry) => ({
+    return heapsOf(piece, level.pieces[piece]!).map(({ key, n, spots }, entry) => ({
       entries: [entry],
+      spots,
       left: (at) => {
         const { runPieces, keptPieces, pieces } = states[at]!;
-        return runPieces[id]![heap.key] ?? keptPieces[id]![heap.key] ?? pieces[heap.key] ?? heap.n;
-      },
-      isHere: (at) => {
-        const state = states[at]!;
-        return active(state).place === id && isAt(heap, state.spot) && isUp(at);
+        return runPieces[id]![key] ?? keptPieces[id]![key] ?? pieces[key] ?? n;
       }
     }));
   }

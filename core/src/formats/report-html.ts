@@ -3,10 +3,12 @@ import { causesOf, type Cause } from '../causes/causes.ts';
 import { byPlace, families, findings, markOf, threeAnswers, type Mark } from '../report/answers.ts';
 import { replay } from '../play/replay.ts';
 import { decides, type Report, type Verdict } from '../report/report.ts';
+import { standsAt } from '../document/edits/ground.ts';
+import { leadsTo } from '../document/ground.ts';
 import type { FlowDocument, Step } from '../document/types.ts';
 import { placesInOrder } from '../lane/order.ts';
 import { playedWords } from '../words/steps.ts';
-import { arrivalWords, conditionWords, goalWords, placeName, plural } from '../words/words.ts';
+import { arrivalWords, conditionWords, counted, goalWords, placeName, plural, spotName } from '../words/words.ts';
 import { escaped } from './junit.ts';
 import { laneSvg } from './lane-svg.ts';
 import { placeKinds } from '../vocabulary/places.ts';
@@ -62,7 +64,7 @@ export function reportHtml(document: FlowDocument, report: Report, head: ReportH
 ${document.brief ? `<p>${escaped(document.brief)}</p>` : ''}
 ${answers(report)}
 <div class="lane">${laneSvg(document).replace(/^<\?xml[^>]*\?>\s*/, '')}</div>
-${part('Places', places(document, report))}${part('Objectives', objectives(document, report))}${part('Findings', causes.length > 0 ? causes.map((cause) => causeOf(document, cause)).join('\n') : '<p>None.</p>')}
+${part('Places', places(document, report))}${part('Objectives', objectives(document, report))}${part('Inside levels', insides(document, report))}${part('Findings', causes.length > 0 ? causes.map((cause) => causeOf(document, cause)).join('\n') : '<p>None.</p>')}
 ${part('Accepted', accepted.map((verdict) => finding(document, verdict)).join('\n'))}
 ${part('Notes', remarks.map((verdict) => finding(document, verdict)).join('\n'))}
 ${part('What the player carries on arrival', arrivals(document, report))}
@@ -113,6 +115,32 @@ function objectives(document: FlowDocument, report: Report): string {
   });
   if (rows.length === 0) return '';
   const heads = ['Level', 'Objective', 'Met if', 'Can be met'].map((words) => `<th scope="col">${words}</th>`).join('');
+  return `<table><thead><tr>${heads}</tr></thead><tbody>${rows.join('\n')}</tbody></table>`;
+}
+
+/** The spots of levels, what stands there and where the player gets from them, and whether the player comes there. */
+function insides(document: FlowDocument, report: Report): string {
+  const rows = placesInOrder(document).flatMap(({ place }) => {
+    const level = document.places[place]!;
+    if (level.kind !== 'level') return [];
+    return Object.entries(level.spots).map(([spot, { name }]) => {
+      const there = Object.values(level.pieces).flatMap((piece) => {
+        const n = standsAt(piece, spot);
+        return n > 0 ? [counted(piece.name, n)] : [];
+      });
+      const ways = Object.values(level.passages).flatMap((passage) => {
+        const to = leadsTo(passage, spot);
+        if (to === undefined) return [];
+        const asks = passage.if === undefined ? '' : ` (if ${conditionWords(document, { place }, passage.if)})`;
+        return [`${passage.name === undefined ? '' : `${passage.name}: `}${spotName(document, { place }, to)}${asks}`];
+      });
+      const mark = markOf(report.checks.filter((each) => each.check === 'spot-reached' && each.subject === `${place}/${spot}`));
+      const cells = [level.name, name, there.join(', '), ways.join('; ')].map((cell) => `<td>${escaped(cell)}</td>`);
+      return `<tr>${cells.join('')}<td class="${mark ?? ''}">${mark ? marks[mark] : ''}</td></tr>`;
+    });
+  });
+  if (rows.length === 0) return '';
+  const heads = ['Level', 'Spot', 'Here', 'Leads to', 'Reached'].map((words) => `<th scope="col">${words}</th>`).join('');
   return `<table><thead><tr>${heads}</tr></thead><tbody>${rows.join('\n')}</tbody></table>`;
 }
 

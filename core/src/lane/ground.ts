@@ -52,11 +52,11 @@ export interface GroundPicture {
 }
 
 /** Sizes in pixels: a room is as high as what stands in it needs. */
-export const roomSize = { width: 112, name: 22, line: 15, foot: 6 };
+export const roomSize = { width: 104, name: 22, line: 15, foot: 6 };
 const doorSize = { width: 10, height: 14 };
 /** In pixels, of the words on passages; a letter is taken for wider than most are. */
 export const wordSize = { letter: 5.4, height: 13, most: 20 };
-const gaps = { rooms: 16, lines: 8, columns: 30, margin: 8 };
+const gaps = { rooms: 16, lines: 8, columns: 22, margin: 7 };
 /** Of a larger level the picture is made quickly: columns by how far a spot is, and straight lines. */
 const most = { spots: 30, passages: 50 };
 

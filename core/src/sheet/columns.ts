@@ -12,8 +12,8 @@ import { secondsOf } from '../document/numbers.ts';
 import { change, Series, together, type Change } from '../document/patch.ts';
 import { levelsOf, own, type FlowDocument, type Id, type Level, type Piece, type Rule } from '../document/types.ts';
 import { rulesReadIn } from '../play/reading.ts';
-import { goalWords, targetWords, triggerWords } from '../words/words.ts';
-import { countOf, standingsOf } from '../vocabulary/pieces.ts';
+import { goalWords, targetWords, triggerWords, standingWords } from '../words/words.ts';
+import { countOf } from '../vocabulary/pieces.ts';
 import { stroke, type Stroke } from './strokes.ts';
 import { lostTyped, targetTyped, wonTyped } from './typed.ts';
 
@@ -264,17 +264,11 @@ const standing: Column = {
   key: 'standing',
   title: 'Where things are',
   kind: 'words',
-  read: (document, id) => {
-    const { spots, pieces } = level(document, id);
-    return Object.values(pieces)
-      .flatMap((piece) => {
-        const standings = standingsOf(piece)?.map(({ spots: there, n }) => {
-          return `${there.map((spot) => own(spots, spot)?.name ?? spot).join(' or ')} ${n}`;
-        });
-        return standings ? [`${piece.name}: ${standings.join(', ')}`] : [];
-      })
-      .join('; ');
-  }
+  read: (document, id) =>
+    Object.values(level(document, id).pieces)
+      .filter(({ at }) => at !== undefined)
+      .map((piece) => `${piece.name}: ${standingWords(document, id, piece)}`)
+      .join('; ')
 };
 
 const checkpoints: Column = {

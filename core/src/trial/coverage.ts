@@ -44,11 +44,22 @@ export interface Coverage {
   doors: LevelMove[];
   /** By their keys, level/objective: those that fit. */
   objectives: Id[];
+  /** By their keys, level/spot and level/passage: where the player can come to inside levels, and how. */
+  spots: string[];
+  passages: string[];
 }
 
 /** Everything that a run can use. */
 export function usable(document: FlowDocument): Coverage {
-  const found: Coverage = { places: Object.keys(document.places), rules: [], buttons: [], doors: [], objectives: [] };
+  const found: Coverage = {
+    places: Object.keys(document.places),
+    rules: [],
+    buttons: [],
+    doors: [],
+    objectives: [],
+    spots: [],
+    passages: []
+  };
   for (const { owner, rules } of ruleLists(document)) {
     for (const rule of rules) {
       found.rules.push(rule.id);
@@ -59,7 +70,10 @@ export function usable(document: FlowDocument): Coverage {
         for (const to of levelsNamed(document, rule)) if (to !== from) found.doors.push({ rule: rule.id, from, to });
     }
   }
-  found.objectives = prepare(document).objectives.map(({ key }) => key);
+  const { objectives, passages, levels } = prepare(document);
+  found.objectives = objectives.map(({ key }) => key);
+  found.passages = [...passages.keys()];
+  found.spots = levels.flatMap(([level, { spots }]) => Object.keys(spots).map((spot) => `${level}/${spot}`));
   return found;
 }
 
@@ -74,13 +88,8 @@ const sameOwner = (a: Owner, b: Owner) => keyOfOwner(a) === keyOfOwner(b);
 /** Of everything that a run can use what none uses. */
 export function uncovered(document: FlowDocument): Coverage {
   const flow = prepare(document);
-  const [places, rules, buttons, doors, objectives] = [
-    new Set<Id>(),
-    new Set<Id>(),
-    new Set<string>(),
-    new Set<string>(),
-    new Set<Id>()
-  ];
+  const [places, rules, buttons, doors] = [new Set<Id>(), new Set<Id>(), new Set<string>(), new Set<string>()];
+  const [objectives, spots, passages] = [new Set<string>(), new Set<string>(), new Set<string>()];
   for (const run of Object.values(document.runs)) {
     for (const { step, bottom: level, entered, fired, moves, met, state } of trialOf(document, run)?.lines ?? []) {
       for (const place of entered) places.add(place);
@@ -88,6 +97,8 @@ export function uncovered(document: FlowDocument): Coverage {
         rules.add(rule);
         if ('press' in step) buttons.add(`${keyOfOwner(findRule(document, rule)!.owner)} ${step.press}`);
       }
+      if ('walk' in step) passages.add(`${level}/${step.walk}`);
+      if (state?.spot) spots.add(`${bottom(state).place}/${state.spot}`);
       for (const { rule, to } of moves) doors.add(`${rule} ${level} ${to}`);
       // also what is so on arrival, which no line is about
       for (const objective of met) objectives.add(`${level}/${objective}`);
@@ -100,12 +111,15 @@ export function uncovered(document: FlowDocument): Coverage {
     rules: all.rules.filter((id) => !rules.has(id)),
     buttons: all.buttons.filter(({ owner, label }) => !buttons.has(`${keyOfOwner(owner)} ${label}`)),
     doors: all.doors.filter(({ rule, from, to }) => !doors.has(`${rule} ${from} ${to}`)),
-    objectives: all.objectives.filter((key) => !objectives.has(key))
+    objectives: all.objectives.filter((key) => !objectives.has(key)),
+    spots: all.spots.filter((key) => !spots.has(key)),
+    passages: all.passages.filter((key) => !passages.has(key))
   };
 }
 
-/** What a run is asked to use: a place, if wanted where a condition holds, an objective that is met, or a rule, if wanted while a certain level is played. */
-export type RunUse = { place: Id; if?: string } | { objective: Id } | { rule: Id; level?: Id };
+/** What a run is asked to use: a place, if wanted where a condition holds, an objective that is met, a spot or a passage of a level, or a rule, if wanted while a certain level is played. */
+export type RunUse =
+  { place: Id; if?: string } | { objective: Id } | { spot: string } | { passage: string } | { rule: Id; level?: Id };
 
 /**
  * A shortest route that uses something; undefined when there is none, or when none was found within the limit. That a
@@ -125,6 +139,8 @@ export function* routeToUse(
   }
   if ('place' in use) return yield* routeOf(document, 'place-reached', use.place, options);
   if ('objective' in use) return yield* routeOf(document, 'objective-met', use.objective, options);
+  if ('spot' in use) return yield* routeOf(document, 'spot-reached', use.spot, options);
+  if ('passage' in use) return yield* routeOf(document, 'passage-walked', use.passage, options);
   const found = findRule(document, use.rule);
   if (!found) return undefined;
   const ofLevel = use.level === undefined || ('place' in found.owner && found.owner.place === use.level);

@@ -37,9 +37,11 @@ export function kindsIn(document: FlowDocument): string[] {
       if ('every' in when) kinds.add(kindOf(when));
       if ('choose' in when) for (const level of own(document.orders, when.choose)?.levels ?? []) kinds.add(`choose ${level}`);
     }
-  for (const [, { pieces }] of levelsOf(document))
+  for (const [, { pieces, passages }] of levelsOf(document)) {
+    for (const walk of Object.keys(passages)) kinds.add(kindOf({ walk }));
     for (const [id, piece] of Object.entries(pieces))
       for (const deed of deedKinds) if (canHappenTo(deed, piece.kind)) kinds.add(`${deed} ${id}`);
+  }
   return [...kinds];
 }
 

@@ -1,8 +1,18 @@
 /** What is different between two documents of one flow, in the designer's words. */
-import { type FlowDocument, type Id, type Objective, type Owner, type Place, type Rule } from '../document/types.ts';
+import { type FlowDocument, type Id, type Objective, type Owner, type Piece, type Place, type Rule } from '../document/types.ts';
 import { same } from '../document/patch.ts';
 import { casesOf } from '../document/messages.ts';
-import { conditionWords, effectSeenWords, placeName, ruleWords, savesWords, targetWords, triggerWords } from './words.ts';
+import {
+  conditionWords,
+  effectSeenWords,
+  passageName,
+  placeName,
+  ruleWords,
+  savesWords,
+  standingWords,
+  targetWords,
+  triggerWords
+} from './words.ts';
 import { countOf } from '../vocabulary/pieces.ts';
 import { triggerKind } from '../vocabulary/triggers.ts';
 
@@ -72,8 +82,18 @@ function ofPlace(before: FlowDocument, after: FlowDocument, id: Id): Difference[
   if (!now) return [{ is: 'removed', text: `${old.name}.`, place: id }];
   const { name } = now;
   const found: Difference[] = [];
+  /** Where pieces stand is said by the names of spots. */
+  const said = (document: FlowDocument, { at, ...thing }: Named[Id]) =>
+    at === undefined ? thing : { ...thing, at: standingWords(document, id, { ...thing, at } as Piece) };
   const plain = ({ rules: _rules, ...rest }: Place) => {
-    const { pieces: _pieces, entries: _entries, objectives: _objectives, ...fields } = rest as unknown as Record<string, unknown>;
+    const {
+      pieces: _pieces,
+      entries: _entries,
+      objectives: _objectives,
+      spots: _spots,
+      passages: _passages,
+      ...fields
+    } = rest as unknown as Record<string, unknown>;
     const texts = casesOf(rest.message).map(({ if: condition, text }) => {
       const when = condition === undefined ? '' : ` if ${conditionWords(after, { place: id }, condition)}`;
       return `“${text}”${when}`;
@@ -81,14 +101,13 @@ function ofPlace(before: FlowDocument, after: FlowDocument, id: Id): Difference[
     return { ...fields, ...(texts.length > 0 && { message: texts.join('; ') }) };
   };
   found.push(...changed(name, plain(old), plain(now), naming(before, after)));
-  for (const part of ['pieces', 'entries'] as const) {
-    const [theirs, ours] = [old, now].map((place) => (place.kind === 'level' ? place[part] : {})) as [Named, Named];
+  for (const [part, what] of Object.entries({ pieces: 'piece', entries: 'entry', spots: 'spot', passages: 'passage' }) as Parts) {
+    const [theirs, ours] = [namedIn(before, id, part), namedIn(after, id, part)];
     for (const each of ids(theirs, ours)) {
       const [was, is] = [theirs[each], ours[each]];
-      const what = part === 'pieces' ? 'piece' : 'entry';
       if (!was) found.push({ is: 'added', text: `${name}: the ${what} ${is!.name}${amount(is!)}.` });
       else if (!is) found.push({ is: 'removed', text: `${name}: the ${what} ${was.name}.` });
-      else found.push(...changed(`${name}, ${is.name}`, was, is, naming(before, after)));
+      else found.push(...changed(`${name}, ${is.name}`, said(before, was), said(after, is), naming(before, after)));
     }
   }
   const [theirs, ours] = [old, now].map((place) => (place.kind === 'level' ? place.objectives : {})) as [Objectives, Objectives];
@@ -102,12 +121,29 @@ function ofPlace(before: FlowDocument, after: FlowDocument, id: Id): Difference[
   return found.map((each) => ({ ...each, place: id }));
 }
 
+type Part = 'pieces' | 'entries' | 'spots' | 'passages';
+type Parts = [Part, string][];
+
+/** The things of a level, each with its name; a passage without one goes by its ends. */
+function namedIn(document: FlowDocument, id: Id, part: Part): Named {
+  const place = document.places[id]!;
+  if (place.kind !== 'level') return {};
+  if (part !== 'passages') return place[part];
+  return Object.fromEntries(
+    Object.entries(place.passages).map(([each, passage]) => [
+      each,
+      { ...passage, name: passageName(document, { place: id }, each) }
+    ])
+  );
+}
+
 type Objectives = Record<Id, Objective>;
 const objectiveSaid = (document: FlowDocument, level: Id, { text, met, needed }: Objective) =>
   `“${text}”, met if ${conditionWords(document, { place: level }, met)}${needed ? ', needed' : ''}`;
 
-type Named = Record<Id, { name: string; count?: number }>;
-const amount = (piece: { count?: number }) => (piece.count === undefined ? '' : ` (${countOf(piece as never)})`);
+type Named = Record<Id, { name: string; count?: number; at?: unknown }>;
+const amount = (piece: { count?: number; at?: unknown }) =>
+  piece.count === undefined && piece.at === undefined ? '' : ` (${countOf(piece as never)})`;
 const withoutRules = (value: object) => {
   const { rules: _rules, ...rest } = value as Record<string, unknown>;
   return rest;

@@ -21,7 +21,7 @@ import { parse } from '../language/parse.ts';
 import { effectSaid } from '../vocabulary/effects.ts';
 import type { Say } from '../vocabulary/fields.ts';
 import { moves } from '../vocabulary/moves.ts';
-import { takenWord, countOf } from '../vocabulary/pieces.ts';
+import { takenWord, countOf, standingsOf } from '../vocabulary/pieces.ts';
 import { slotParts } from '../vocabulary/saves.ts';
 import { triggerKind, triggerSaid } from '../vocabulary/triggers.ts';
 
@@ -66,6 +66,12 @@ function levelWith(document: FlowDocument, owner: Owner, map: 'pieces' | 'spots'
 /** The piece of an id as the rules of an owner see it. */
 export const pieceFor = (document: FlowDocument, owner: Owner, id: Id): Piece | undefined =>
   levelWith(document, owner, 'pieces', id)?.pieces[id];
+
+/** Where the pieces of a kind stand, and how many at each spot: "Yard 2, Loft or Attic 1"; empty where they are everywhere. */
+export const standingWords = (document: FlowDocument, level: Id, piece: Piece): string =>
+  (standingsOf(piece) ?? [])
+    .map(({ spots, n }) => `${spots.map((spot) => spotName(document, { place: level }, spot)).join(' or ')} ${n}`)
+    .join(', ');
 
 export const spotName = (document: FlowDocument, owner: Owner, id: Id): string =>
   levelWith(document, owner, 'spots', id)?.spots[id]?.name ?? `"${id}" (missing)`;

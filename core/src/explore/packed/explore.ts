@@ -456,7 +456,7 @@ class PackedExploration implements PackedWatcher {
       arrivalAt: (wanted) => routes.firstArrival(wanted, edges.facts(count), this.noted),
       routeToState: walked ? (state) => walked.to(state).steps : foundRoute,
       routeTo: walked ? (arrow) => walked.to(arrow).steps : foundRoute,
-      heaps: (level, piece) => heapsIn(at, levelAt(level), at.placeIndex.get(level)!, piece, reads, { active }),
+      heaps: (level, piece) => heapsIn(at, levelAt(level), at.placeIndex.get(level)!, piece, reads),
       isUp: (level) => isUpIn(at, levelAt(level), at.placeIndex.get(level)!, reads),
       spotIn: (state) => (at.keptAt[bottom(state)] ? at.spots[bottom(state)]![spot(state)] : undefined)
     };
@@ -493,7 +493,7 @@ class PackedExploration implements PackedWatcher {
     const isUp = isUpIn(at, this.flow.document.places[at.placeIds[place]!] as Level, place, reads);
     const [bottom, depth] = [reads(at.place[0]!), reads(at.depth)];
     for (let state = 0; state < this.table.count; state++)
-      if (bottom(state) === place && depth(state) === 1 && isUp(state)) return state;
+      if (bottom(state) === place && depth(state) === 1 && (!isUp || isUp(state))) return state;
     return undefined;
   }
 

@@ -4,7 +4,7 @@
  */
 import { isLevel, targetsOf, type Id, type MoveTarget, type Piece } from '../../document/types.ts';
 import { parts, piecesIn, type Expression } from '../../language/ast.ts';
-import { countedHeaps, groundsOf, type Ground } from './grounds.ts';
+import { countedHeaps, groundsOf, openableOf, type Ground } from '../grounds.ts';
 import { mergedOf } from './merging.ts';
 import type { FittingRule } from '../../play/fit.ts';
 import { askedBeside, type Flow } from '../../play/flow.ts';
@@ -74,9 +74,7 @@ export function needsOf(flow: Flow): Needs {
   const all = [...rules.values()];
   const targets = all.flatMap(({ rule }) => (rule.go ? targetsOf(rule.go) : []));
   const moves = targets.filter((target): target is MoveTarget => 'move' in target);
-  const openable = [...new Set(targets.flatMap((target) => ('place' in target && target.over ? [target.place] : [])))].filter(
-    (id) => Object.hasOwn(document.places, id)
-  );
+  const openable = openableOf(flow);
   const orders = Object.keys(document.orders);
   const along = moves.filter(({ move }) => ['next', 'previous', 'first', 'last'].includes(move));
   const asked = readIn(flow).flatMap((text) => parts(text));

@@ -3,7 +3,7 @@ import { spotOf } from '../../document/ground.ts';
 import type { Id, Level, Place } from '../../document/types.ts';
 import { defaultEntry, renewalOf } from '../../play/flow.ts';
 import { usedUp } from '../../vocabulary/pieces.ts';
-import { countedHeaps, type Counted } from './grounds.ts';
+import { countedHeaps, type Counted } from '../grounds.ts';
 import type { Laying } from './laying.ts';
 
 export interface PieceSlot {

@@ -2,7 +2,7 @@
   import { renameExit } from '@crow-lane/core/document/edits/doors';
   import { changePiece, removePiece } from '@crow-lane/core/document/edits/parts';
   import { movePiece, placeEverywhere } from '@crow-lane/core/document/edits/ground';
-  import { spotName } from '@crow-lane/core/words/words';
+  import { standingWords } from '@crow-lane/core/words/words';
   import type { Id, Level, Piece, PieceKind, Renewal } from '@crow-lane/core/document/types';
   import Popup from '$lib/parts/Popup.svelte';
   import { typed } from '$lib/parts/typed.svelte.ts';
@@ -25,11 +25,7 @@
   const at = $derived(
     standings.length === 0 ? '' : standings.length === 1 && standings[0]!.spots.length === 1 ? standings[0]!.spots[0]! : several
   );
-  const where = $derived(
-    standings
-      .map(({ spots: there, n }) => `${there.map((spot) => spotName(flow.document, { place: level }, spot)).join(' or ')} ${n}`)
-      .join(', ')
-  );
+  const where = $derived(standingWords(flow.document, level, piece));
 
   /** All of it stands at one spot, or everywhere. */
   function place(spot: string) {

@@ -4,7 +4,7 @@
   import { usable, type RunUse } from '@crow-lane/core/trial/coverage';
   import { keepRun } from '@crow-lane/core/trial/runs';
   import { playSteps } from '@crow-lane/core/trial/trial';
-  import { objectiveWords, placeName, ruleWords } from '@crow-lane/core/words/words';
+  import { objectiveWords, passageName, placeName, ruleWords, spotName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
 
   /** What no recorded run uses, each with the offer to write a run that does. */
@@ -59,6 +59,24 @@
           const [level, objective] = key.split('/') as [string, string];
           const words = `${objectiveWords(flow.document, level, objective)} in ${placeName(flow.document, level)}`;
           return { key, words, use: { objective: key } };
+        })
+      },
+      {
+        what: 'spots',
+        of: all.spots.length,
+        lines: unused.spots.map((key) => {
+          const [level, spot] = key.split('/') as [string, string];
+          const words = `${spotName(flow.document, { place: level }, spot)} in ${placeName(flow.document, level)}`;
+          return { key, words, use: { spot: key } };
+        })
+      },
+      {
+        what: 'passages',
+        of: all.passages.length,
+        lines: unused.passages.map((key) => {
+          const [level, passage] = key.split('/') as [string, string];
+          const words = `${passageName(flow.document, { place: level }, passage)} in ${placeName(flow.document, level)}`;
+          return { key, words, use: { passage: key } };
         })
       },
       {

@@ -1,13 +1,13 @@
 /**
  * Whether it has to be kept where in a level the player is. Where all passages are open both ways and nothing asks for the
  * place, every spot of the level is as good as any other: what stands somewhere can be had from anywhere, and only routes
- * have to be walked (`walked.ts`).
+ * have to be walked (`packed/walked.ts`).
  */
-import { heapsOf, spotOf, type Heap } from '../../document/ground.ts';
-import type { Id, Level, Piece } from '../../document/types.ts';
-import { spotsIn } from '../../language/ast.ts';
-import { askedBeside, type Flow } from '../../play/flow.ts';
-import { usedUp } from '../../vocabulary/pieces.ts';
+import { heapsOf, spotOf, type Heap } from '../document/ground.ts';
+import { targetsOf, type Id, type Level, type Piece } from '../document/types.ts';
+import { spotsIn } from '../language/ast.ts';
+import { askedBeside, type Flow } from '../play/flow.ts';
+import { usedUp } from '../vocabulary/pieces.ts';
 
 /** The ground of a level that has spots. */
 export interface Ground {
@@ -24,8 +24,15 @@ export interface Counted {
   rest: number;
 }
 
+/** The places that can be opened over others. */
+export function openableOf({ document, rules }: Flow): Id[] {
+  const targets = [...rules.values()].flatMap(({ rule }) => (rule.go ? targetsOf(rule.go) : []));
+  const opened = targets.flatMap((target) => ('place' in target && target.over ? [target.place] : []));
+  return [...new Set(opened)].filter((id) => Object.hasOwn(document.places, id));
+}
+
 /** By level; none where a level is not taken apart. */
-export function groundsOf(flow: Flow, openable: Id[]): Map<Id, Ground> {
+export function groundsOf(flow: Flow, openable = openableOf(flow)): Map<Id, Ground> {
   return new Map(
     flow.levels.flatMap(([id, level]): [Id, Ground][] => {
       const spots = Object.keys(level.spots);

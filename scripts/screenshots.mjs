@@ -30,7 +30,7 @@ const round = '/flows/demo-lamplighters-round';
 const faults = `${round}-with-faults`;
 
 await picture('shelf', '/', (page) => page.getByText('not checked').first().waitFor({ state: 'detached', timeout: 30_000 }));
-await picture('lane', round, select('bells'));
+await picture('lane', round, select('customs'));
 /** The fixes have been tried. */
 const tried = (page) => page.locator('[data-fix]').first().waitFor({ timeout: 30_000 });
 await picture('flow', faults, tried);
@@ -50,6 +50,18 @@ await picture('condition', round, async (page) => {
   await page.getByLabel('Condition').fill('bell and left(lamp) == 0');
 });
 await picture('doors', '/flows/demo-ferry-rooms', select('deck'));
+await picture('inside', faults, async (page) => {
+  await select('customs')(page);
+  await tried(page);
+  await page.locator('[data-passage=gate]').focus();
+  await page.keyboard.press('Enter');
+  await page.locator('#desk .map').evaluate((map) => map.scrollIntoView({ block: 'center' }));
+});
+await picture('walk', round, async (page) => {
+  await select('battery')(page);
+  await page.getByRole('button', { name: 'Be there' }).click();
+  await page.getByRole('button', { name: /^Walk to Guardroom/ }).click();
+});
 await picture('levels', `${round}/levels`, async (page) => {
   await page.locator('[data-level=customs] [data-column="0"]').click();
 });

@@ -501,7 +501,7 @@ describe('inside a level: views', () => {
     for (const event of [{ press: 'Begin' }, { collect: 'lamp', of: 0 }] as const) trial = act(trial, event);
     expect(leftFor(trial, { collect: 'lamp', of: 0 })).to.equal(1);
     trial = act(trial, { walk: 'drop' });
-    expect(lineWords(trial.flow.document, trial.lines.at(-1)!)).to.match(/^walk to Cellar: Webs 0 → 1; at Cellar/);
+    expect(lineWords(trial.flow.document, trial.lines.at(-1)!)).to.match(/^walk to Cellar: Webs 0 → 1 \(/);
   });
 
   it('the sheet, the uses of values, the history and the printed report speak of it', () => {

@@ -18,6 +18,7 @@ interface Step {
   touch?: string;
   collect?: string;
   defeat?: string;
+  walk?: string;
   time?: true;
 }
 /** Does what a step of a route says, by keys. */
@@ -32,7 +33,8 @@ async function perform(page: Page, step: Step) {
         .getByRole('button', { name: new RegExp(`^${word}`) })
         .first()
     );
-  } else await use(page, step.press !== undefined ? new RegExp(`^${step.press}`) : /^Let the time pass/);
+  } else if (step.walk !== undefined) await useControl(page, scene(page).locator(`[data-walk=${step.walk}]`).getByRole('button'));
+  else await use(page, step.press !== undefined ? new RegExp(`^${step.press}`) : /^Let the time pass/);
 }
 
 test('a full round is won by keyboard alone, every control saying beforehand what it does', async ({ page }) => {
@@ -215,7 +217,7 @@ test("Lamplighter's Round is won by keyboard alone, and lost by keyboard alone",
   const { steps } = (JSON.parse(demoFile(round)) as Kept).runs.the_whole_round!;
   for (const step of steps) if (!step.start) await perform(page, step);
   await expect(scene(page).locator('h2')).toContainText('The town aglow');
-  await expect(tape(page)).toContainText('75 events');
+  await expect(tape(page)).toContainText('86 events');
 
   await useControl(page, page.getByRole('button', { name: 'From the start' }));
   await perform(page, { time: true });

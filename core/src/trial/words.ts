@@ -35,7 +35,8 @@ export function outcomeWords(document: FlowDocument, line: Line): string {
   for (const { variable, from, to } of line.values)
     said.push(`${variableName(document, variable)} ${named(variable, from)} → ${named(variable, to)}`);
   for (const { piece, from, to } of line.pieces) said.push(`${pieceName(document, ownerOf(line), piece)} left ${from} → ${to}`);
-  if (line.spot !== undefined) said.push(`at ${spotName(document, ownerOf(line), line.spot)}`);
+  const walks = 'walk' in line.step;
+  if (line.spot !== undefined && !walks) said.push(`at ${spotName(document, ownerOf(line), line.spot)}`);
   for (const id of line.met) said.push(`${objectiveWords(document, line.bottom!, id)} met`);
   const { bookmark } = line.state;
   if (line.save === 'saved') said.push(`saved: ${bookmarkWords(document, bookmark!)}`);
@@ -44,6 +45,7 @@ export function outcomeWords(document: FlowDocument, line: Line): string {
   if (line.slot !== undefined) said.push(`plays on in slot ${line.slot + 1}`);
   for (const rule of line.stranded) said.push(`stranded: ${wordsOf(document, rule)} leads nowhere`);
   if (said.length > 0) return said.join('; ');
+  if (walks && line.fired.length === 0) return 'nothing else happens';
   return line.fired.length > 0 ? 'no visible change' : whyNothing(document, line);
 }
 

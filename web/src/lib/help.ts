@@ -5,6 +5,7 @@ export const pages = [
   { name: 'sentences', title: 'Sentences' },
   { name: 'conditions', title: 'Conditions' },
   { name: 'levels', title: 'Levels and orders' },
+  { name: 'inside', title: 'Inside a level' },
   { name: 'values', title: 'Values' },
   { name: 'trial', title: 'Trial and runs' },
   { name: 'findings', title: 'Reading the checks' },

@@ -127,7 +127,9 @@
 
   function keys(event: KeyboardEvent) {
     const typing = (event.target as HTMLElement).matches('input, textarea, select');
-    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !typing) {
+    // a field of text has an undo of its own
+    const undoes = (event.target as HTMLElement).matches('textarea, input:not([type=checkbox], [type=radio])');
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !undoes) {
       event.preventDefault();
       void (event.shiftKey ? flow.redo() : flow.undo());
     } else if (typing || view.dialog) return;

@@ -4,7 +4,6 @@
   import { groundPicture } from '@crow-lane/core/lane/ground';
   import { walkedTo } from '@crow-lane/core/play/events';
   import { leftMap } from '@crow-lane/core/play/turn';
-  import { passageName } from '@crow-lane/core/words/words';
   import GroundMap from '$lib/parts/GroundMap.svelte';
   import { flowContext } from '$lib/flow/context.ts';
   import Control from './Control.svelte';
@@ -61,11 +60,12 @@
   <GroundMap {id} here={state.spot ?? undefined} {open} left={leftAt} onchoose={choose} />
   <p class="walks" aria-label="Where the player can walk">
     {#each walks as { choice, passage, to } (passage)}
-      <Control {choice}
-        >Walk to {level.spots[to]!.name}{#if level.passages[passage]!.name}<span class="dim">
-            by {passageName(flow.document, { place: id }, passage)}</span
-          >{/if}</Control
-      >
+      {@const { name } = level.passages[passage]!}
+      <span data-walk={passage}>
+        <Control {choice}>
+          Walk to {level.spots[to]!.name}{#if name}<span class="dim">{' '}by {name}</span>{/if}
+        </Control>
+      </span>
     {/each}
   </p>
 </div>

@@ -12,7 +12,7 @@ import {
   targetWords,
   triggerWords
 } from '../src/words/words.ts';
-import { textError, piecesAtHand } from '../src/play/fit.ts';
+import { textError, piecesAtHand } from '../src/play/scope.ts';
 import { findRule, type Effect, type Target, type Trigger } from '../src/document/types.ts';
 import { flowOf, threeLamps } from './support/flows.ts';
 

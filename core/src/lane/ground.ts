@@ -188,6 +188,23 @@ function inColumns(rooms: Room[], lines: Line[], doors: Keyed[]): GroundPicture 
   };
 }
 
+const ways: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+
+/** The room that lies most nearly the way of an arrow key from another, of all or `among` some; undefined for other keys too. */
+export function roomThatWay({ rooms }: GroundPicture, from: Id, key: string, among?: ReadonlySet<Id>): Id | undefined {
+  const way = ways[key];
+  const start = rooms.find(({ id }) => id === from);
+  if (!way || !start) return undefined;
+  const rated = rooms.flatMap((room) => {
+    const x = room.x + room.width / 2 - (start.x + start.width / 2);
+    const y = room.y + room.height / 2 - (start.y + start.height / 2);
+    const along = x * way[0] + y * way[1];
+    const aside = Math.abs(x * way[1]) + Math.abs(y * way[0]);
+    return along > 0 && (!among || among.has(room.id)) ? [{ id: room.id, far: along + 2 * aside }] : [];
+  });
+  return rated.sort((a, b) => a.far - b.far)[0]?.id;
+}
+
 /** Half of the way along a line. */
 function middleOf(points: Point[]): Point {
   const lengths = points.slice(1).map(([x, y], n) => Math.hypot(x - points[n]![0], y - points[n]![1]));

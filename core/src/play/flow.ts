@@ -16,7 +16,8 @@ import {
 import { heapsOf, type Heap } from '../document/ground.ts';
 import { secondsOf, timesIn } from '../document/numbers.ts';
 import { hasAll } from '../document/rule-pieces.ts';
-import { fit, type Expectation, type FittingObjective, type FittingPassage, type FittingRule, type Misfit } from './fit.ts';
+import { fit, type Expectation, type FittingObjective, type FittingPassage, type FittingRule } from './fit.ts';
+import type { Misfit } from './misfits.ts';
 import type { Expression } from '../language/ast.ts';
 import { triggerKind, triggerKinds } from '../vocabulary/triggers.ts';
 import { usedUp } from '../vocabulary/pieces.ts';

@@ -5,7 +5,7 @@ import { levelsCounted, own, type Id, type Level } from '../document/types.ts';
 import { piecesIn } from '../language/ast.ts';
 import { evaluate } from '../language/evaluate.ts';
 import { valueNamed } from '../document/values.ts';
-import { conditionAt } from './fit.ts';
+import { conditionAt } from './scope.ts';
 import type { Flow } from './flow.ts';
 import { orderOf } from './orders.ts';
 import { active, bottom, type State } from './state.ts';

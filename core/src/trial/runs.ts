@@ -3,7 +3,7 @@ import { change, same, type Change } from '../document/patch.ts';
 import { idFrom } from '../document/edits/ids.ts';
 import type { FlowDocument, Id, Run, RunOutcome, RunStep, Step } from '../document/types.ts';
 import { evaluate } from '../language/evaluate.ts';
-import { conditionAt } from '../play/fit.ts';
+import { conditionAt } from '../play/scope.ts';
 import type { Flow } from '../play/flow.ts';
 import { active, bottom, type State } from '../play/state.ts';
 import { readingOf } from '../play/turn.ts';

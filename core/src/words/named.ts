@@ -5,7 +5,7 @@
  */
 import { idPattern, reservedWords } from '../document/ids.ts';
 import { levelsOf, type FlowDocument, type Id, type Owner } from '../document/types.ts';
-import { groundAtHand, piecesAtHand } from '../play/fit.ts';
+import { groundAtHand, piecesAtHand } from '../play/scope.ts';
 
 type Kind = 'value' | 'piece' | 'spot' | 'level' | 'list' | 'order';
 

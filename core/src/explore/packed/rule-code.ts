@@ -1,77 +1,26 @@
-/**
- * The code of rules read in a place over a bottom place, of numbers alone: conditions, effects, and what is noted of them.
- * What it is given: `slots`; the words of the state `base` that events are run from and of the `next` one; the `watcher`, who
- * is told of the ends of events, and the `witness`, who is of what is seen first; the `machine`; moves along `orders`; the `queue` of signals; by choice variable the numbers
- * of its `choices`, and their `indexes`. By rule it notes that its trigger `happened`, that it `wasTrue`, `wasFalse`, is known
- * to have `fired`; by place, that it is known to be `completed`, `entered` and `passed`; by assignment, that it is known to be
- * `clamped`; and the last value of each of the `terms` of conditions. What is this place's own (which rules, which place) are
- * its `own` numbers, so that levels built alike share their code.
- */
-import type { Act, Effect, EffectKind, Id, MoveTarget, MoveWord, Target, Variable, With } from '../../document/types.ts';
+/** The code of rules that are read: conditions, effects, and what is noted of them (what its names mean: place-code.ts). */
+import type { Act, Effect, EffectKind, Id, Target, Variable, With } from '../../document/types.ts';
 import type { Expression } from '../../language/ast.ts';
 import type { Asking, FittingPassage, FittingRule } from '../../play/fit.ts';
-import type { Applying } from '../../play/flow.ts';
 import { by } from '../facts.ts';
 import { effectKind } from '../../vocabulary/effects.ts';
+import { EnteringCode } from './entering-code.ts';
 import { codeOf, type Names } from './expressions.ts';
 import { isHere } from './names.ts';
 import { js, joined, lines, set, slot as slotOf, type Code } from './instructions.ts';
 import { assignmentOf, type Assignment } from './merging.ts';
-import {
-  objectiveNumber,
-  placeNumber,
-  positionIn,
-  ruleNumber,
-  siteNumber,
-  takenSlot,
-  termNumber,
-  termsOf,
-  type Own,
-  type Self
-} from './own.ts';
-import type { MergedSlot, Layout } from './layout.ts';
+import { objectiveNumber, siteNumber, termNumber, termsOf } from './own.ts';
+import type { MergedSlot } from './layout.ts';
 import type { Checkpoint, Happening } from './happenings.ts';
 import type { PieceSlots } from './piece-slots.ts';
-import type { Sheet } from './sheet.ts';
 
 type NumberVariable = Extract<Variable, { type: 'number' }>;
-
-/** The steps along an order by their numbers, as `Orders.along` takes them. */
-const steps: MoveWord[] = ['next', 'previous', 'first', 'last'];
 
 type EffectCode<E> = (effect: E, rule: FittingRule, expression: Expression | undefined) => Code;
 
 const number = (value: number) => (value < 0 ? `(${value})` : String(value));
 
-export abstract class RuleCode {
-  /** The other places of which the text holds something. */
-  readonly stood = new Set<number>();
-  protected names!: Names;
-  protected place!: number;
-  protected bottom!: number;
-
-  constructor(
-    protected readonly sheet: Sheet,
-    readonly own: Own,
-    protected readonly self: Self,
-    bottom: number
-  ) {
-    this.stand(self.place, bottom);
-  }
-
-  /** Which rules are written from now on: those of a place over a bottom place. */
-  protected stand(place: number, bottom: number): void {
-    this.place = place;
-    this.bottom = bottom;
-    if (place !== this.self.place) this.stood.add(place);
-    this.names = this.sheet.naming.over(bottom);
-  }
-
-  protected get applying(): Applying {
-    const { at, flow } = this.sheet;
-    return flow.applying(at.placeIds[this.place]!, at.placeIds[this.bottom]!);
-  }
-
+export abstract class RuleCode extends EnteringCode {
   /** Goes to a target and ends the reading, where it resolves. */
   protected abstract move(rule: FittingRule, target: Target, chosen: number): Code;
   /** What is noted of a rule that fires. */
@@ -80,15 +29,8 @@ export abstract class RuleCode {
   protected abstract heard(): { before: Code; after: Code };
   /** What is noted in a pass when a rule fires. */
   protected abstract firesInPass(): Code;
-  /** The code of the slot of this place's frame. */
-  abstract frameSlot(slots: number[]): Code;
-  /** The progress that a save takes, and the spot at which its entry arrives, where that is not the usual one. */
-  protected abstract progress(): Code;
-  protected abstract checkpointSpot(usual: Code): Code;
   /** A checkpoint is touched. */
   protected abstract touches(checkpoint: Checkpoint): Code;
-  /** A slot is written in the text that is being made. */
-  protected abstract writes(slot: number): void;
 
   // ---- reading -----------------------------------------------------------------------------------------------------
 
@@ -243,11 +185,6 @@ ${this.heard().after}
     erase: () => [this.undoes(by.run | by.all), this.erase()]
   };
 
-  /** What is noted where a new run begins, or all is erased: nothing that was left behind is come back to by that. */
-  private undoes(how: number): Code {
-    return this.sheet.leavesBehind ? js`machine.undone |= ${how};` : '';
-  }
-
   /** What is noted before a piece is removed of which a rule that wins asks how many there are. */
   private removes(piece: Id, heaps: PieceSlots['heaps']): Code {
     const { flow, at, removable } = this.sheet;
@@ -335,247 +272,6 @@ ${set(slot, js`${now} + ${add} < ${number(top)} ? ${now} + ${add} : ${top}`)}
   private site(rule: FittingRule, variable: Id): Code {
     return this.ofRule('site', rule, siteNumber(variable));
   }
-
-  private beginRun(): Code {
-    const { at } = this.sheet;
-    const begun = at.run.flatMap(({ slot, stale, initial }) => [this.put(slot, initial), this.put(stale, 0)]);
-    begun.push(this.undoRun());
-    const { bookLevel, bookThisRun } = at;
-    if (at.keptSlot(bookThisRun)) begun.push(js`if (${slotOf(bookLevel)} !== 0) { ${this.put(bookThisRun, 0)} }`);
-    return begun;
-  }
-
-  /** Of the run all but its values goes back. */
-  private undoRun(): Code[] {
-    const { at } = this.sheet;
-    const undone = at.runPieces.map(({ slot, count }) => this.put(slot, count));
-    for (const { row, position, bag } of at.orders) {
-      if (row >= 0) undone.push(this.put(row, -1));
-      undone.push(this.put(position, -1));
-      for (const slot of bag?.slots ?? []) undone.push(this.put(slot, 0));
-    }
-    return [...undone, this.put(at.current, 0), this.put(at.last, 0)];
-  }
-
-  private forget(): Code {
-    const { at } = this.sheet;
-    return at.book.map((slot) => this.put(slot, at.initial[slot]!));
-  }
-
-  private erase(): Code {
-    return [this.unused(), this.beginRun()];
-  }
-
-  /** The slot in hand holds nothing; a level that is being played stays the one played last. */
-  private unused(): Code {
-    const { at } = this.sheet;
-    const first = [...at.won.map((slot) => this.put(slot, 0)), this.forget()];
-    if (at.keptSlot(at.latest)) {
-      const elsewhere = at.levels[this.bottom] ? js`${slotOf(at.latest)} !== ${this.placed(this.bottom)} + 1` : true;
-      first.push(js`if (${elsewhere}) { ${this.put(at.latest, 0)} ${this.put(at.latestSpot, 0)} }`);
-    }
-    if (!at.levels[this.bottom]) first.push(this.put(at.played, 0));
-    for (const { slot, initial } of at.kept) first.push(this.put(slot, initial));
-    for (const { slot, count } of at.keptPieces) first.push(this.put(slot, count));
-    return first;
-  }
-
-  /** What is done with the picked slot: another than that in hand was never used, and is so once at the most. */
-  private readonly onSlot: Record<With<Act, 'slot'>['slot'], () => Code> = {
-    take: () => {
-      const { at } = this.sheet;
-      if (!at.keptSlot(at.hand)) return '';
-      const stale = at.run.flatMap(({ slot, stale: is, initial }) =>
-        at.keptSlot(is) ? js`if (${slotOf(slot)} !== ${initial}) { ${set(is, 2)} }` : []
-      );
-      const taken = [
-        this.undoes(by.run | by.all),
-        this.unused(),
-        this.undoRun(),
-        stale,
-        set(at.hand, js`${slotOf(at.picked)} - 1`)
-      ];
-      return js`if (${slotOf(at.picked)} !== 0 && ${slotOf(at.picked)} !== ${slotOf(at.hand)} + 1) { ${taken} }`;
-    },
-    put: () => {
-      const { at } = this.sheet;
-      return at.keptSlot(at.hand) ? js`if (${slotOf(at.picked)} !== 0) { ${set(at.hand, js`${slotOf(at.picked)} - 1`)} }` : '';
-    },
-    clear: () => {
-      const { at } = this.sheet;
-      return js`if (${slotOf(at.picked)} === ${slotOf(at.hand)} + 1) { ${this.undoes(by.run | by.all)} ${this.erase()} }`;
-    }
-  };
-
-  /** What is told of a move back to what was saved. */
-  protected resumes(index: Code): Code {
-    return js`witness.resumes(${index}, ${slotOf(this.sheet.at.bookThisRun)} === 0); `;
-  }
-
-  private save(forward: boolean): Code {
-    const { at } = this.sheet;
-    const level = at.levels[this.bottom];
-    if (!level || !at.keptSlot(at.bookLevel)) return '';
-    const progress = at.keptSlot(at.bookProgress) ? this.progress() : 0;
-    const copies = [
-      ...at.attempt.map(({ slot, saved }) => [saved, slot]),
-      ...level.attemptPieces.map(({ slot, saved }) => [saved, slot]),
-      ...at.savedRun.map(([slot, saved]) => [saved, slot])
-    ];
-    this.writes(at.bookLevel);
-    const saved = [this.forget(), set(at.bookLevel, js`${this.placed(this.bottom)} + 1`), this.put(at.bookThisRun, 1)];
-    this.writes(at.bookProgress);
-    if (at.keptSlot(at.bookProgress)) saved.push(set(at.bookProgress, progress));
-    if (at.keepsSpots) saved.push(this.copy(at.bookSpot, at.spot), this.savesEntry());
-    for (const [to, from] of copies) saved.push(this.copy(to!, from!));
-    if (!forward) return saved;
-    const [book, thisRun, reached] = [at.bookLevel, at.bookThisRun, at.bookProgress].map(slotOf);
-    return js`if (!(${book!} !== 0 && ${thisRun!} === 1 && ${reached!} >= ${progress})) { ${saved} }`;
-  }
-
-  /** The number of the entry at which a target arrives: -1 for that by which the level was entered last. */
-  protected entryOf(target: Target): number {
-    if ('move' in target && target.move === 'again') return -1;
-    return this.sheet.at.entries.indexOf(target.entry ?? '');
-  }
-
-  /** A save arrives at the entry that is called like the checkpoint that is touched, else as the level was entered. */
-  private savesEntry(): Code {
-    const { at } = this.sheet;
-    this.writes(at.bookEntrySpot);
-    if (!at.keptSlot(at.bookEntrySpot)) return '';
-    return set(at.bookEntrySpot, this.checkpointSpot(slotOf(at.latestSpot)));
-  }
-
-  /** A move along an order as numbers: which step it is, and along which order (-1: the current one); none without orders. */
-  protected along({ move, order }: MoveTarget): { step: number; order: number } | undefined {
-    const orders = Object.keys(this.sheet.flow.document.orders);
-    if (orders.length === 0) return undefined;
-    const only = orders.length === 1 ? 0 : -1;
-    return { step: steps.indexOf(move), order: order === undefined ? only : orders.indexOf(order) };
-  }
-
-  // ---- small things ------------------------------------------------------------------------------------------------
-
-  protected copy(to: number, from: number): Code {
-    this.writes(to);
-    return this.sheet.at.keptSlot(to) ? set(to, slotOf(from)) : '';
-  }
-
-  /** Nothing reads what is not kept before it is set again: it need not be set. */
-  protected put(slot: number, value: number): Code {
-    this.writes(slot);
-    return this.sheet.at.keptSlot(slot) ? set(slot, value) : '';
-  }
-
-  protected code(text: Expression): Code {
-    return codeOf(text, this.names).code;
-  }
-
-  protected index(rule: Asking): Code {
-    return this.ofRule('rule', rule, (sheet, { id }) => sheet.ruleIndex.get(id)!);
-  }
-
-  /** A number of a rule's. */
-  private ofRule(kind: string, rule: Asking, of: (sheet: Sheet, rule: Asking) => number): Code {
-    const own = this.self.rules.findIndex(({ id }) => id === rule.id);
-    return this.own.number(`${kind} ${of(this.sheet, rule)}`, ruleNumber(rule.id, own, of));
-  }
-
-  /** A number of a place's. */
-  protected ofPlace(kind: string, place: number, of: (at: Layout, place: number) => number): Code {
-    return this.own.number(`${kind} ${of(this.sheet.at, place)}`, placeNumber(place === this.self.place ? -1 : place, of));
-  }
-
-  protected placed(place: number): Code {
-    return this.ofPlace('place', place, (_, number) => number);
-  }
-
-  // ---- being entered -----------------------------------------------------------------------------------------------
-
-  /** The place, as the only one on the stack. A move along an order (-1: none) gives a position in its row. */
-  protected entering(order: Code, position: Code, saved: 0 | 1 | 'saved', spot: Code): Code {
-    const { at } = this.sheet;
-    const here = this.placed(this.place);
-    this.writes(at.place[0]!);
-    const entered = [set(at.place[0]!, here), this.put(at.phase[0]!, 0)];
-    for (const slot of [...at.ticks[0]!, ...at.held[0]!]) entered.push(this.put(slot, 0));
-    entered.push(this.put(at.over, 0));
-    if (at.keptSlot(at.picked)) entered.push(this.put(at.picked, 0));
-    const level = at.levels[this.place];
-    const counts = new Map(level?.here.map(({ slot, count }) => [slot, count]));
-    for (const slot of at.here) entered.push(this.put(slot, counts.get(slot) ?? 0));
-    if (saved === 'saved' && at.keptSlot(at.bookLevel)) entered.push(js`if (saved === 2) { ${this.bringBack()} }`);
-    if (!level) {
-      if (at.keepsSpots) entered.push(this.put(at.spot, 0));
-      if (at.marksStale[this.place]) {
-        for (const { slot, stale, initial } of at.run) {
-          if (!at.keptSlot(stale)) continue;
-          // what is another saved game's stays that
-          const fresh = at.keptSlot(at.hand) ? js` && ${slotOf(stale)} === 0` : '';
-          entered.push(js`if (${slotOf(slot)} !== ${initial}${fresh}) { ${this.put(stale, 1)} }`);
-        }
-      }
-      return lines(entered);
-    }
-    const initial = at.attempt.map(({ slot, initial: value }) => this.put(slot, value));
-    if (saved === 0 || !at.keptSlot(at.bookLevel)) entered.push(initial);
-    else {
-      const copies = [...at.attempt, ...level.attemptPieces].map(({ slot, saved: copy }) => this.copy(slot, copy));
-      entered.push(saved === 'saved' ? js`if (saved !== 0) { ${copies} } else { ${initial} }` : copies);
-    }
-    for (const slot of [at.latest, at.current]) this.writes(slot);
-    if (at.keptSlot(at.played)) entered.push(this.put(at.played, 1));
-    if (at.keptSlot(at.latest)) entered.push(set(at.latest, js`${here} + 1`));
-    if (at.keepsSpots) entered.push(this.standing(saved, spot));
-    if (at.keptSlot(at.current)) entered.push(js`if (${order} >= 0) ${set(at.current, js`${order} + 1`)}`);
-    for (const each of at.walked) entered.push(this.standIn(each, order, position));
-    return lines(entered);
-  }
-
-  /** Where the player stands after arriving in the place, a level, and where it would again. */
-  private standing(saved: 0 | 1 | 'saved', spot: Code): Code {
-    const { at } = this.sheet;
-    if (!at.keptAt[this.place]) return [this.put(at.spot, 0), this.put(at.latestSpot, 0)];
-    this.writes(at.spot);
-    this.writes(at.latestSpot);
-    const fresh = [set(at.spot, spot), at.keptSlot(at.latestSpot) ? set(at.latestSpot, spot) : ''];
-    if (saved === 0 || !at.keptSlot(at.bookLevel)) return fresh;
-    const back = [this.copy(at.spot, at.bookSpot), this.copy(at.latestSpot, at.bookEntrySpot)];
-    return saved === 'saved' ? js`if (saved !== 0) { ${back} } else { ${fresh} }` : back;
-  }
-
-  /** What `load` brings back, besides the level. */
-  private bringBack(): Code {
-    const { at } = this.sheet;
-    const back = at.savedRun.map(([slot, saved]) => this.copy(slot, saved));
-    for (const { stale } of at.run) back.push(this.put(stale, 0));
-    if (at.keptSlot(at.bookThisRun)) back.push(this.put(at.bookThisRun, 1));
-    return back;
-  }
-
-  /** In every order whose row holds the level the position moves to it, and it is taken out of every bag. */
-  private standIn(order: number, by: Code, to: Code): Code {
-    const { at } = this.sheet;
-    const { bag, row, first, position } = at.orders[order]!;
-    if (bag) {
-      const slot = bag.slots[bag.levels.indexOf(this.place)];
-      if (slot === undefined || !at.keptSlot(slot)) return '';
-      return this.setOwn('taken', this.place, takenSlot(order), 0);
-    }
-    if (!first.some((places) => places[this.place]! >= 0)) return '';
-    this.writes(position);
-    // a fixed order lists no level twice
-    if (row >= 0) {
-      const stands = joined([order, this.placed(this.place), by, to, slotOf(row), slotOf(position)], ',');
-      return set(position, js`orders.standsAt(${stands})`);
-    }
-    if (!at.keptSlot(position)) return '';
-    return set(position, this.ofPlace('position', this.place, positionIn(order)));
-  }
-
-  /** Sets a slot that is a place's own. */
-  protected abstract setOwn(kind: string, place: number, of: (at: Layout, place: number) => number, to: number): Code;
 }
 
 /** A number of which high values are one is set to a value, whatever it was. */

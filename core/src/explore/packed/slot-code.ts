@@ -1,5 +1,5 @@
 /**
- * The code of rules on all slots, with the machine (what its names mean: rule-code.ts): how a place is entered, and the
+ * The code of rules on all slots, with the machine (what its names mean: place-code.ts): how a place is entered, and the
  * events that cannot be written as steps.
  */
 import type { Id, Target } from '../../document/types.ts';

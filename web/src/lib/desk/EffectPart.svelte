@@ -4,7 +4,7 @@
   import { addVariable } from '@crow-lane/core/document/edits/parts';
   import { addSignal } from '@crow-lane/core/document/edits/lists';
   import { own, type Effect, type EffectKind, type Id, type Owner } from '@crow-lane/core/document/types';
-  import { piecesAtHand } from '@crow-lane/core/play/fit';
+  import { piecesAtHand } from '@crow-lane/core/play/scope';
   import { effectKind, effectKinds, effects } from '@crow-lane/core/vocabulary/effects';
   import { effectSeenWords, effectWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';

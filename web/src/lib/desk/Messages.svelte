@@ -2,7 +2,7 @@
   import { setMessage } from '@crow-lane/core/document/edits/places';
   import { casesOf, withPlaceholders } from '@crow-lane/core/document/messages';
   import { levelsOf, type Id, type MessageCase, type Place } from '@crow-lane/core/document/types';
-  import { piecesAtHand } from '@crow-lane/core/play/fit';
+  import { piecesAtHand } from '@crow-lane/core/play/scope';
   import type { ShownCase } from '@crow-lane/core/trial/messages';
   import { usedUp } from '@crow-lane/core/vocabulary/pieces';
   import { conditionWords } from '@crow-lane/core/words/words';

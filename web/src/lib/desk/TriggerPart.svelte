@@ -15,7 +15,7 @@
     type Trigger,
     type TriggerKind
   } from '@crow-lane/core/document/types';
-  import { groundAtHand, piecesAtHand } from '@crow-lane/core/play/fit';
+  import { groundAtHand, piecesAtHand } from '@crow-lane/core/play/scope';
   import { allTakenWords, capital, passageName, triggerWords } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Choices from '$lib/parts/Choices.svelte';

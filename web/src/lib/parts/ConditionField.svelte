@@ -1,6 +1,6 @@
 <script lang="ts">
   import { tick, untrack } from 'svelte';
-  import { groundAtHand, piecesAtHand, textError } from '@crow-lane/core/play/fit';
+  import { groundAtHand, piecesAtHand, textError } from '@crow-lane/core/play/scope';
   import { levelsOf, ruleLists, type Id, type Owner } from '@crow-lane/core/document/types';
   import type { Had } from '@crow-lane/core/language/ast';
   import { slotsOf } from '@crow-lane/core/play/slots';

@@ -14,7 +14,7 @@
 
 <script lang="ts">
   import type { Level } from '@crow-lane/core/document/types';
-  import { groundPicture, passageAsks, type Point } from '@crow-lane/core/lane/ground';
+  import { groundPicture, passageAsks, roomThatWay, type Point } from '@crow-lane/core/lane/ground';
   import { passageName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
 
@@ -83,22 +83,10 @@
   }
   /** From room to room with the arrow keys, to the nearest one that way. */
   function step(event: KeyboardEvent, from: Id) {
-    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-    if (!way) return;
+    const next = roomThatWay(picture, from, event.key);
+    if (next === undefined) return;
     event.preventDefault();
-    const centre = ({ x, y, width, height }: { x: number; y: number; width: number; height: number }) => [
-      x + width / 2,
-      y + height / 2
-    ];
-    const [x, y] = centre(picture.rooms.find((room) => room.id === from)!) as [number, number];
-    const far = picture.rooms.flatMap((room) => {
-      const [cx, cy] = centre(room) as [number, number];
-      const along = (cx - x) * way[0]! + (cy - y) * way[1]!;
-      const aside = Math.abs((cx - x) * way[1]!) + Math.abs((cy - y) * way[0]!);
-      return along > 0 ? [{ id: room.id, far: along + 2 * aside }] : [];
-    });
-    const [next] = far.sort((a, b) => a.far - b.far);
-    if (next) map.querySelector<HTMLElement>(`[data-spot="${next.id}"] .room`)?.focus();
+    map.querySelector<HTMLElement>(`[data-spot="${next}"] .room`)?.focus();
   }
 </script>
 

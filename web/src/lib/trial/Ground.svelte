@@ -1,7 +1,7 @@
 <script lang="ts">
   import { heapsOf } from '@crow-lane/core/document/ground';
   import type { Id, Level } from '@crow-lane/core/document/types';
-  import { groundPicture } from '@crow-lane/core/lane/ground';
+  import { groundPicture, roomThatWay } from '@crow-lane/core/lane/ground';
   import { walkedTo } from '@crow-lane/core/play/events';
   import { leftMap } from '@crow-lane/core/play/turn';
   import GroundMap from '$lib/parts/GroundMap.svelte';
@@ -33,25 +33,14 @@
     if (found) session.do(found.choice.event);
   }
 
-  /** The passage that leads most nearly the way of an arrow key. */
+  /** To the spot that lies most nearly the way of an arrow key. */
   function key(event: KeyboardEvent) {
-    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-    if (!way || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
     if ((event.target as HTMLElement).closest('input, select, textarea')) return;
-    const { rooms } = groundPicture(flow.document, id);
-    const centre = (spot: Id) => {
-      const { x, y, width, height } = rooms.find((room) => room.id === spot)!;
-      return [x + width / 2, y + height / 2] as const;
-    };
-    const [x, y] = centre(state.spot!);
-    const rated = walks.map((walk) => {
-      const [cx, cy] = centre(walk.to);
-      return { walk, along: ((cx - x) * way[0]! + (cy - y) * way[1]!) / Math.hypot(cx - x, cy - y) };
-    });
-    const [best] = rated.filter(({ along }) => along > 0.1).sort((a, b) => b.along - a.along);
-    if (!best) return;
+    const next = roomThatWay(groundPicture(flow.document, id), state.spot!, event.key, new Set(walks.map(({ to }) => to)));
+    if (next === undefined) return;
     event.preventDefault();
-    session.do(best.walk.choice.event);
+    choose({ spot: next });
   }
 </script>
 

@@ -88,7 +88,7 @@ test('by keys alone: spots, a passage one way into a pit, and its way back', asy
 });
 
 test('a trial walks: on the map, by its buttons, with arrow keys; what is elsewhere says where', async ({ page }) => {
-  const id = await put(page, demoFile('lamplighters-round'));
+  const id = await put(page, demoFile('lamplighters-round').replace("Lamplighter's Round", 'A round to walk'));
   await open(page, id);
   await face(page, 'battery').click();
   await page.getByRole('button', { name: 'Be there' }).click();

@@ -261,6 +261,7 @@ test('one screen after every level, for won and for lost, with next, again, titl
     await acts.click(page.getByText('+ text for a case'));
     await asks(asked);
     await keep();
+    await expect(page.locator('textarea:focus')).toHaveValue('');
     await acts.type(text);
   }
   // the usual mistake: options that do not come back, and then come back wherever they are opened

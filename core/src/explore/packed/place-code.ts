@@ -2,8 +2,8 @@
  * The code of what happens in a place over a bottom place, of numbers alone; here what all of it is written with.
  *
  * What it is given: `slots`; the words of the state `base` that events are run from and of the `next` one; the `watcher`, who
- * is told of the ends of events, and the `witness`, who is of what is seen first; the `machine`; moves along `orders`; the `queue` of signals; by choice variable the numbers
- * of its `choices`, and their `indexes`. By rule it notes that its trigger `happened`, that it `wasTrue`, `wasFalse`, is known
+ * is told of the ends of events, and the `witness`, who is of what is seen first; the `machine`; moves along `orders`; the
+ * `queue` of signals; by choice variable the numbers of its `choices`, and their `indexes`. By rule it notes that its trigger `happened`, that it `wasTrue`, `wasFalse`, is known
  * to have `fired`; by place, that it is known to be `completed`, `entered` and `passed`; by assignment, that it is known to be
  * `clamped`; and the last value of each of the `terms` of conditions. What is this place's own (which rules, which place) are
  * its `own` numbers, so that levels built alike share their code.

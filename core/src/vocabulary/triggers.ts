@@ -162,11 +162,7 @@ const doing = <K extends DeedKind>(deed: K): EventEntry<Record<K, Id>> => ({
 
 export const events: { [K in EventKind]: EventEntry<With<Event, K>> } = {
   press: { value: { is: 'name' }, words: ({ press }) => `press ${press}` },
-  touch: {
-    ...doing('touch'),
-    may: { side },
-    words: ({ touch, side }, say) => `touch ${say.piece(touch)}${fromSide(side)}`
-  },
+  touch: { ...doing('touch'), may: { side }, words: ({ touch, side }, say) => `touch ${say.piece(touch)}${fromSide(side)}` },
   collect: doing('collect'),
   defeat: doing('defeat'),
   slot: { value: { is: 'slot' }, words: ({ slot }) => `pick slot ${slot + 1}` },

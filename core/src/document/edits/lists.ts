@@ -13,8 +13,7 @@ import {
 } from '../types.ts';
 import { idFrom } from './ids.ts';
 import { shuffledIn } from './orders.ts';
-import { changedFields } from './places.ts';
-import { fieldOperations } from './places.ts';
+import { changedFields, fieldOperations } from './places.ts';
 
 export function addEntry(document: FlowDocument, level: Id, entry: Entry): Change & { id: Id } {
   const place = document.places[level] as Level;

@@ -49,11 +49,13 @@
   </div>
 {:else}
   <GroundMap {id} {chosen} {marks} onchoose={(what) => (chosen = what)} onpull={connect} />
-  {#if chosen && 'spot' in chosen && Object.hasOwn(level.spots, chosen.spot)}
-    {#key chosen.spot}<SpotEditor {id} {level} here={chosen.spot} onconnect={connect} />{/key}
-  {:else if chosen && 'passage' in chosen && Object.hasOwn(level.passages, chosen.passage)}
-    {#key chosen.passage}<div bind:this={editor}><PassageEditor {id} {level} name={chosen.passage} /></div>{/key}
-  {/if}
+  <div class="chosen" bind:this={editor}>
+    {#if chosen && 'spot' in chosen && Object.hasOwn(level.spots, chosen.spot)}
+      {#key chosen.spot}<SpotEditor {id} {level} here={chosen.spot} onconnect={connect} />{/key}
+    {:else if chosen && 'passage' in chosen && Object.hasOwn(level.passages, chosen.passage)}
+      {#key chosen.passage}<PassageEditor {id} {level} name={chosen.passage} />{/key}
+    {/if}
+  </div>
   <AddLine placeholder="+ spot: {nextSpotName(level)}, loft, yard" label="Name of a new spot" onadd={add} />
 {/if}
 
@@ -78,5 +80,31 @@
   .shape span {
     display: block;
     font-size: 11px;
+  }
+  /* both editors look alike */
+  .chosen :global(.editor) {
+    padding: 4px 6px;
+    border: 1px solid var(--color-base-300);
+    border-top: 0;
+    border-left: 4px solid var(--color-accent);
+  }
+  .chosen :global(.line) {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 4px 6px;
+    padding: 2px 0;
+  }
+  .chosen :global(.line select:not(.way)) {
+    flex: 1 1 90px;
+    min-width: 0;
+  }
+  .chosen :global(.grow) {
+    flex: 1 1 110px;
+    min-width: 0;
+    background: transparent;
+  }
+  .chosen :global(input.grow) {
+    border-bottom: 1px dotted var(--color-base-300);
   }
 </style>

@@ -21,18 +21,22 @@
   }
 </script>
 
+{#snippet end(label: string, which: 'from' | 'to', other: 'from' | 'to')}
+  <select
+    class="select select-xs"
+    aria-label={label}
+    value={passage[which]}
+    onchange={(event) => change({ [which]: event.currentTarget.value })}
+  >
+    {#each Object.entries(level.spots) as [each, { name }] (each)}<option value={each} disabled={each === passage[other]}
+        >{name}</option
+      >{/each}
+  </select>
+{/snippet}
+
 <section class="editor" aria-label="The passage {words}">
   <p class="line">
-    <select
-      class="select select-xs"
-      aria-label="From"
-      value={passage.from}
-      onchange={(event) => change({ from: event.currentTarget.value })}
-    >
-      {#each Object.entries(level.spots) as [each, { name }] (each)}<option value={each} disabled={each === passage.to}
-          >{name}</option
-        >{/each}
-    </select>
+    {@render end('From', 'from', 'to')}
     <select
       class="select select-xs way"
       aria-label="Direction"
@@ -42,16 +46,7 @@
       <option value="both">both ways</option>
       <option value="one">one way</option>
     </select>
-    <select
-      class="select select-xs"
-      aria-label="To"
-      value={passage.to}
-      onchange={(event) => change({ to: event.currentTarget.value })}
-    >
-      {#each Object.entries(level.spots) as [each, { name }] (each)}<option value={each} disabled={each === passage.from}
-          >{name}</option
-        >{/each}
-    </select>
+    {@render end('To', 'to', 'from')}
   </p>
   <p class="line">
     <input
@@ -125,33 +120,8 @@
 </section>
 
 <style>
-  .editor {
-    padding: 4px 6px;
-    border: 1px solid var(--color-base-300);
-    border-top: 0;
-    border-left: 4px solid var(--color-accent);
-  }
-  .line {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: center;
-    gap: 4px 6px;
-    padding: 2px 0;
-  }
-  .line select {
-    flex: 1 1 90px;
-    min-width: 0;
-  }
   .line .way {
     flex: 0 0 100px;
-  }
-  .grow {
-    flex: 1 1 110px;
-    min-width: 0;
-    background: transparent;
-  }
-  input.grow {
-    border-bottom: 1px dotted var(--color-base-300);
   }
   .met label {
     display: flex;

@@ -87,31 +87,6 @@
 </section>
 
 <style>
-  .editor {
-    padding: 4px 6px;
-    border: 1px solid var(--color-base-300);
-    border-top: 0;
-    border-left: 4px solid var(--color-accent);
-  }
-  .line {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: center;
-    gap: 4px 6px;
-    padding: 2px 0;
-  }
-  .line select {
-    flex: 1 1 90px;
-    min-width: 0;
-  }
-  .grow {
-    flex: 1 1 110px;
-    min-width: 0;
-    background: transparent;
-  }
-  input.grow {
-    border-bottom: 1px dotted var(--color-base-300);
-  }
   .number {
     width: 56px;
     text-align: right;

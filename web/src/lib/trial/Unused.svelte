@@ -1,6 +1,6 @@
 <script lang="ts">
   import { cut } from '@crow-lane/core/document/cut';
-  import { findRule, type Owner } from '@crow-lane/core/document/types';
+  import { findRule, type FlowDocument, type Owner } from '@crow-lane/core/document/types';
   import { usable, type RunUse } from '@crow-lane/core/trial/coverage';
   import { keepRun } from '@crow-lane/core/trial/runs';
   import { playSteps } from '@crow-lane/core/trial/trial';
@@ -27,6 +27,16 @@
     words: string;
     use: RunUse;
   }
+  /** Lines of what is a level's own, each known as `level/id`. */
+  const inLevels = (
+    keys: string[],
+    nameOf: (document: FlowDocument, level: string, id: string) => string,
+    use: (key: string) => RunUse
+  ): Line[] =>
+    keys.map((key) => {
+      const [level, id] = key.split('/') as [string, string];
+      return { key, words: `${nameOf(flow.document, level, id)} in ${placeName(flow.document, level)}`, use: use(key) };
+    });
   const lists = $derived.by(() => {
     const { unused } = runs;
     if (!unused || runs.of !== flow.document) return [];
@@ -55,29 +65,25 @@
       {
         what: 'objectives',
         of: all.objectives.length,
-        lines: unused.objectives.map((key) => {
-          const [level, objective] = key.split('/') as [string, string];
-          const words = `${objectiveWords(flow.document, level, objective)} in ${placeName(flow.document, level)}`;
-          return { key, words, use: { objective: key } };
-        })
+        lines: inLevels(unused.objectives, objectiveWords, (objective) => ({ objective }))
       },
       {
         what: 'spots',
         of: all.spots.length,
-        lines: unused.spots.map((key) => {
-          const [level, spot] = key.split('/') as [string, string];
-          const words = `${spotName(flow.document, { place: level }, spot)} in ${placeName(flow.document, level)}`;
-          return { key, words, use: { spot: key } };
-        })
+        lines: inLevels(
+          unused.spots,
+          (document, place, spot) => spotName(document, { place }, spot),
+          (spot) => ({ spot })
+        )
       },
       {
         what: 'passages',
         of: all.passages.length,
-        lines: unused.passages.map((key) => {
-          const [level, passage] = key.split('/') as [string, string];
-          const words = `${passageName(flow.document, { place: level }, passage)} in ${placeName(flow.document, level)}`;
-          return { key, words, use: { passage: key } };
-        })
+        lines: inLevels(
+          unused.passages,
+          (document, place, passage) => passageName(document, { place }, passage),
+          (passage) => ({ passage })
+        )
       },
       {
         what: 'rules',

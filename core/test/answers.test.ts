@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { byPlace, families, findings, markOf, placeOf, threeAnswers } from '../src/report/answers.ts';
@@ -17,11 +15,11 @@ import type { FlowDocument } from '../src/document/types.ts';
 import { reportHtml } from '../src/formats/report-html.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
 import { placesInOrder } from '../src/lane/order.ts';
-import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { demo, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
 
 const flow = flowOf(threeLamps);
-const faults = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round-with-faults.crow.json'), 'utf8'));
+const faults = demo('lamplighters-round-with-faults');
 const harder = apply(flow, changePiece(flow, 'loft', 'lamp', { count: 1 }).patch);
 
 describe('answers', () => {

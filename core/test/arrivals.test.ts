@@ -12,10 +12,8 @@ import { isChecked } from '../src/play/slots.ts';
 import { keyOf, type State } from '../src/play/state.ts';
 import { valueOf, type Watcher } from '../src/play/turn.ts';
 import { seed } from './support/compare.ts';
-import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { demo, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 
 /** Plays every first game event by event, as the words say it: slow, and of no use for more than small flows. */
 function played(document: FlowDocument, most: number): Report['arrivals'] | undefined {
@@ -115,10 +113,10 @@ describe('the first game', () => {
     expect(arrivals.dark!.lives).to.deep.equal({ min: 0, max: 0 });
   });
 
-  it('of the demo is what playing it says', function () {
+  it('of the round is what playing it says', function () {
     this.timeout(60_000);
-    const demo = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round.crow.json'), 'utf8'));
-    const found = firstOf(demo)!;
+    const round = demo('lamplighters-round');
+    const found = firstOf(round)!;
     expect(Object.keys(found)).to.include('quay');
     expect(found.quay!.lives).to.deep.equal({ min: 1, max: 3 });
   });

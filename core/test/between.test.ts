@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { insertPlace } from '../src/document/edits/between.ts';
@@ -11,9 +9,9 @@ import { layout } from '../src/lane/layout.ts';
 import { movesOf } from '../src/lane/moves.ts';
 import { check } from '../src/check/check.ts';
 import { readBefore, rulesReadIn } from '../src/play/reading.ts';
-import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { demo, flowOf, threeLamps } from './support/flows.ts';
 
-const demo = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round.crow.json'), 'utf8'));
+const round = demo('lamplighters-round');
 const flow = flowOf(threeLamps);
 
 /** A flow with one more place in the way of some rules. */
@@ -102,11 +100,11 @@ describe('relative moves from screens', () => {
 
 describe('lane: stability', () => {
   it('moving a level along its order shifts no place of another row by more than it must', () => {
-    const levels = demo.orders.round!.levels;
+    const levels = round.orders.round!.levels;
     fc.assert(
       fc.property(fc.nat(levels.length - 1), fc.nat(levels.length - 1), (from, to) => {
-        const before = layout(demo);
-        const after = layout(apply(demo, moveLevel(demo, 'round', levels[from]!, to).patch));
+        const before = layout(round);
+        const after = layout(apply(round, moveLevel(round, 'round', levels[from]!, to).patch));
         for (const [id, tile] of before.tiles) {
           const now = after.tiles.get(id)!;
           expect(now.row, id).to.equal(tile.row);
@@ -125,11 +123,11 @@ describe('lane: stability', () => {
   });
 
   it('a rule more between two places leaves every level and menu where it is', () => {
-    const before = layout(demo);
-    const made = together(demo, 'Two', () =>
-      addRule(demo, { place: 'quay' }, { when: { press: 'Leap' }, go: { place: 'light' } })
+    const before = layout(round);
+    const made = together(round, 'Two', () =>
+      addRule(round, { place: 'quay' }, { when: { press: 'Leap' }, go: { place: 'light' } })
     );
-    const after = layout(apply(demo, made.patch));
+    const after = layout(apply(round, made.patch));
     for (const [id, tile] of before.tiles)
       if (tile.kind === 'level' || tile.kind === 'menu') expect(after.tiles.get(id)!.x, id).to.equal(tile.x);
   });

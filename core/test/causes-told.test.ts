@@ -1,6 +1,4 @@
 /** Causes as they are told elsewhere: in reports for others, and of places. */
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 
 import { tryCauses } from '../src/causes/tried.ts';
@@ -14,9 +12,9 @@ import { reportHtml } from '../src/formats/report-html.ts';
 import { sarif } from '../src/formats/sarif.ts';
 import { overAtOnce, placeMarks, threeAnswers } from '../src/report/answers.ts';
 import { decides, verdictKey } from '../src/report/report.ts';
-import { documentFrom, flowOf } from './support/flows.ts';
+import { flowOf, smallDemo } from './support/flows.ts';
 
-const faults = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round-with-faults.crow.json'), 'utf8'));
+const faults = smallDemo('lamplighters-round-with-faults');
 const report = check(faults);
 const chapel = 'The rule “once Candle × 4 are collected” in Chapel Rise asks for a number that never occurs.';
 

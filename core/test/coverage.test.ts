@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import { finish } from '../src/check/check.ts';
 import { apply } from '../src/document/patch.ts';
@@ -9,10 +7,9 @@ import { routeToUse, uncovered, usable, type RunUse } from '../src/trial/coverag
 import { keepRun } from '../src/trial/runs.ts';
 import { playSteps } from '../src/trial/trial.ts';
 import { gameWords, valuesWords } from '../src/trial/words.ts';
-import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { demo, flowOf, threeLamps } from './support/flows.ts';
 
 const flow = flowOf(threeLamps);
-const demo = (name: string) => documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));
 const withRun = (document: FlowDocument, name: string, steps: object[]) =>
   apply(document, keepRun(document, playSteps(document, steps as never)!.trial, name)!.patch);
 const routeTo = (document: FlowDocument, use: RunUse) => finish(routeToUse(document, use));

@@ -1,10 +1,8 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import { read, positions, validate, type ReadError } from '../src/document/read.ts';
 import { write } from '../src/document/write.ts';
 import type { FlowDocument } from '../src/document/types.ts';
-import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { demo, documentFrom, flowOf, threeLamps } from './support/flows.ts';
 
 const whole = { format: 'crow-lane', version: 1, ...threeLamps };
 const errorsOf = (value: unknown): ReadError[] => {
@@ -230,7 +228,7 @@ describe('document: writing', () => {
       'values'
     ]);
     for (const name of ['lamplighters-round', 'lamplighters-round-with-faults', 'ferry-rooms', 'night-market']) {
-      const document = documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));
+      const document = demo(name);
       const steps = [
         { press: 'Go', draws: [{ order: 'main', row: 1 }], then: { in: 'title', rules: ['r'], values: { lives: 1 } } },
         { choose: 'quay', rule: 'r', then: { in: 'quay' }, expects: ['lives = 1'] },

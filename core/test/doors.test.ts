@@ -1,6 +1,4 @@
 /** Doors as one thing: read from the rules of two levels, made, named and deleted together, and judged one by one. */
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import { check } from '../src/check/check.ts';
 import { doorsOf } from '../src/document/doors.ts';
@@ -16,7 +14,7 @@ import {
 import { apply, type Change } from '../src/document/patch.ts';
 import type { FlowDocument, Id, Level } from '../src/document/types.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
-import { documentFrom, flowOf } from './support/flows.ts';
+import { demo, flowOf } from './support/flows.ts';
 
 const exit = (name: string) => ({ name, kind: 'exit' });
 const room = (name: string, rules: object[] = [], more: object = {}) => ({ name, kind: 'level', goal: 'leave', rules, ...more });
@@ -207,7 +205,7 @@ describe('what is behind a door', () => {
   });
 
   it('is known of every door of the rooms of the ferry', () => {
-    const ferry = documentFrom(readFileSync(join(__dirname, '../../demo/ferry-rooms.crow.json'), 'utf8'));
+    const ferry = demo('ferry-rooms');
     const doors = Object.keys(ferry.places).flatMap((id) => (ferry.places[id]!.kind === 'level' ? doorsOf(ferry, id) : []));
     expect(doors.length).to.be.greaterThan(7);
     expect(doors.filter(({ other, wrong }) => !other || wrong)).to.deep.equal([]);

@@ -1,11 +1,9 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import { renamePlace } from '../src/document/edits/places.ts';
 import { apply } from '../src/document/patch.ts';
 import { laneSvg } from '../src/formats/lane-svg.ts';
 import { layout } from '../src/lane/layout.ts';
-import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { demo, flowOf, threeLamps } from './support/flows.ts';
 
 /** Every opened element is closed, in order, and nothing but known entities stands in texts. */
 function wellFormed(svg: string): void {
@@ -22,7 +20,7 @@ function wellFormed(svg: string): void {
 
 describe('the lane as SVG', () => {
   it('has every place, every route and the size of the lane', () => {
-    const document = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round.crow.json'), 'utf8'));
+    const document = demo('lamplighters-round');
     const svg = laneSvg(document);
     wellFormed(svg);
     const lane = layout(document);
@@ -33,7 +31,7 @@ describe('the lane as SVG', () => {
   });
 
   it('marks both ends of a door that leads both ways', () => {
-    const document = documentFrom(readFileSync(join(__dirname, '../../demo/ferry-rooms.crow.json'), 'utf8'));
+    const document = demo('ferry-rooms');
     const svg = laneSvg(document);
     wellFormed(svg);
     const { routes } = layout(document);

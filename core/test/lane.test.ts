@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { spread, tracks } from '../src/lane/columns.ts';
@@ -9,9 +7,9 @@ import { movesOf } from '../src/lane/moves.ts';
 import { addPlace, emptyPlace } from '../src/document/edits/places.ts';
 import { apply } from '../src/document/patch.ts';
 import type { FlowDocument } from '../src/document/types.ts';
-import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { demo, flowOf, threeLamps } from './support/flows.ts';
 
-const demo = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round.crow.json'), 'utf8'));
+const round = demo('lamplighters-round');
 
 /** Documents with any places and any plain moves between them. */
 const anyDocument = fc
@@ -80,14 +78,14 @@ function checkGeometry(document: FlowDocument): void {
 }
 
 describe('lane: geometry', () => {
-  it('lays out the demo with the order of play from left to right', () => {
-    const lane = layout(demo);
+  it('lays out the round with the order of play from left to right', () => {
+    const lane = layout(round);
     expect(lane.rows.map(({ kind }) => kind)).to.deep.equal(['endings', 'between', 'levels', 'menus']);
-    const levels = demo.orders.round!.levels.map((id) => lane.tiles.get(id)!);
+    const levels = round.orders.round!.levels.map((id) => lane.tiles.get(id)!);
     expect(levels.map(({ number }) => number)).to.deep.equal(levels.map((_, n) => n + 1));
     levels.slice(1).forEach((tile, n) => expect(tile.x).to.be.greaterThan(levels[n]!.x));
     expect(lane.stretches.map(({ name }) => name)).to.deep.equal(['Harbour', 'Old town', 'The hill']);
-    checkGeometry(demo);
+    checkGeometry(round);
   });
 
   it('never puts tiles on each other nor routes across tiles', () => {
@@ -95,22 +93,22 @@ describe('lane: geometry', () => {
   });
 
   it('joins what goes to one target with one outcome into one trunk', () => {
-    const lane = layout(demo);
+    const lane = layout(round);
     const wins = lane.routes.filter(({ to, outcome }) => to === 'complete' && outcome === 'won');
     expect(wins).to.have.length(1);
     expect(wins[0]!.feeders).to.have.length(12);
   });
 
   it('draws a rule of all levels or of a group once', () => {
-    const lane = layout(demo);
+    const lane = layout(round);
     // one street has a rule of its own besides
     const lost = lane.routes.filter(({ to }) => to === 'overboard');
     expect(lost.flatMap(({ feeders }) => feeders.map(({ from }) => from)).sort()).to.deep.equal(['flow', 'group harbour', 'tar']);
   });
 
   it('keeps levels and menus where they are, and the rest beside it, when a last level is added', () => {
-    const before = layout(demo);
-    const after = layout(apply(demo, addPlace(demo, emptyPlace('level', 'Breakwater'), { behind: 'light' }).patch));
+    const before = layout(round);
+    const after = layout(apply(round, addPlace(round, emptyPlace('level', 'Breakwater'), { behind: 'light' }).patch));
     for (const [id, tile] of before.tiles) {
       const { x } = after.tiles.get(id)!;
       if (tile.kind === 'level' || tile.kind === 'menu') expect(x, id).to.equal(tile.x);
@@ -119,7 +117,7 @@ describe('lane: geometry', () => {
   });
 
   it('has a lane for levels in no order, and rows even in an empty flow', () => {
-    const side = layout(apply(demo, { ...addPlace(demo, emptyPlace('level', 'Cellar')) }.patch));
+    const side = layout(apply(round, { ...addPlace(round, emptyPlace('level', 'Cellar')) }.patch));
     expect(side.rows.filter(({ kind }) => kind === 'levels').map(({ name }) => name)).to.deep.equal([
       'Main round',
       'In no order'
@@ -266,7 +264,7 @@ describe('the words at the ends of routes', () => {
 
   it('stand on no other word', () => {
     for (const name of ['lamplighters-round', 'night-market', 'lamplighters-round-with-faults']) {
-      const document = documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));
+      const document = demo(name);
       const placed = boxes(document);
       expect(placed.length, name).to.equal(layout(document).routes.filter(({ word }) => word).length);
       expect(placed.length, name).to.be.greaterThan(2);

@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { check } from '../src/check/check.ts';
@@ -24,10 +22,10 @@ import { afterLast, alikeAmong, alikeTwice, drawnRun, rowFaults } from '../src/s
 import { heldBySaves, savePoints } from '../src/sheet/saves.ts';
 import { addSelect, byGroup, openAfter, selectsOf, setLock, whyNotByGroup } from '../src/sheet/select.ts';
 import { stroke } from '../src/sheet/strokes.ts';
-import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { demo, flowOf, threeLamps } from './support/flows.ts';
 import { randomFrom } from '../src/document/random.ts';
 
-const demo = documentFrom(readFileSync(join(__dirname, '../../demo/lamplighters-round.crow.json'), 'utf8'));
+const round = demo('lamplighters-round');
 const flow = flowOf(threeLamps);
 
 /** After a change; every change has to give a document that is read, and to be taken back whole. */
@@ -56,7 +54,7 @@ describe('the sheet of levels', () => {
   });
 
   it('takes back in every cell of every level what it shows, and changes nothing by it', () => {
-    for (const document of [flow, demo])
+    for (const document of [flow, round])
       for (const [level] of levelsOf(document))
         for (const column of columnsOf(document)) {
           const { change, refused } = write(document, level, column.key, column.read(document, level));
@@ -100,9 +98,9 @@ describe('the sheet of levels', () => {
 
 describe('the sheet as text', () => {
   it('goes out as CSV and comes back without a change', () => {
-    const text = writeCsv(demo);
+    const text = writeCsv(round);
     expect(text.split('\r\n')[0]).to.match(/^Name,Group,Brief,Objectives,Won by,/);
-    const back = readCsv(demo, text, 'round');
+    const back = readCsv(round, text, 'round');
     expect(back).to.deep.include({ added: 0, changed: 0, refused: [] });
   });
 
@@ -257,17 +255,17 @@ describe('many levels at once', () => {
   });
 
   it('stand by their groups, or are known to stand in the middle of another', () => {
-    expect(levelsInOrder(demo, 'round', 'oldtown')).to.deep.equal(demo.orders.round!.levels.slice(4, 8));
-    const [first] = demo.orders.round!.levels;
-    const strayed = after(demo, moveLevels(demo, 'round', [first!], 5));
+    expect(levelsInOrder(round, 'round', 'oldtown')).to.deep.equal(round.orders.round!.levels.slice(4, 8));
+    const [first] = round.orders.round!.levels;
+    const strayed = after(round, moveLevels(round, 'round', [first!], 5));
     expect(groupAround(strayed, 'round', first!)).to.equal('oldtown');
-    expect(groupAround(demo, 'round', first!)).to.equal(undefined);
+    expect(groupAround(round, 'round', first!)).to.equal(undefined);
     expect(whyNotByGroup(strayed, 'round')).to.equal('The levels of Harbour do not stand together.');
-    expect(whyNotByGroup(demo, 'round')).to.equal(undefined);
+    expect(whyNotByGroup(round, 'round')).to.equal(undefined);
     expect(whyNotByGroup(flow, 'main')).to.equal(undefined);
-    const whole = moveLevels(demo, 'round', levelsInOrder(demo, 'round', 'harbour'), 4);
+    const whole = moveLevels(round, 'round', levelsInOrder(round, 'round', 'harbour'), 4);
     expect(whole.label).to.equal('Move 4 levels of Main round to place 5');
-    expect(levelsInOrder(after(demo, whole), 'round', 'harbour')).to.deep.equal(demo.orders.round!.levels.slice(0, 4));
+    expect(levelsInOrder(after(round, whole), 'round', 'harbour')).to.deep.equal(round.orders.round!.levels.slice(0, 4));
   });
 
   it('keep their names in step with the order', async () => {
@@ -285,19 +283,19 @@ describe('many levels at once', () => {
   });
 
   it('get progress from their order', () => {
-    const now = after(demo, progressFromOrder(demo, 'round'));
-    const values = demo.orders.round!.levels.map((id) => (now.places[id] as Level).progress ?? 0);
+    const now = after(round, progressFromOrder(round, 'round'));
+    const values = round.orders.round!.levels.map((id) => (now.places[id] as Level).progress ?? 0);
     expect(values[0]).to.equal(0);
     expect(values).to.deep.equal([...values].sort((a, b) => a - b));
     expect(progressFromOrder(now, 'round').patch).to.deep.equal([]);
   });
 
   it('load within a limit, or a finding says what is too much', async () => {
-    const heavy = writeCells(demo, [
+    const heavy = writeCells(round, [
       { level: 'quay', column: 'load megabytes', text: '300' },
-      { level: demo.orders.round!.levels[1]!, column: 'load megabytes', text: '150.5' }
+      { level: round.orders.round!.levels[1]!, column: 'load megabytes', text: '150.5' }
     ]).change;
-    const document = { ...apply(demo, heavy.patch), limit: { megabytes: 400 } };
+    const document = { ...apply(round, heavy.patch), limit: { megabytes: 400 } };
     const found = (await check(document, { limit: 10 })).checks.filter(({ check: name }) => name === 'load-limit');
     expect(found.filter(({ outcome }) => outcome === 'fails').map(({ message }) => message)).to.deep.equal([
       'The levels of Harbour load 504.5 MB of at most 400 MB.'
@@ -395,11 +393,11 @@ describe('drawn orders', () => {
     ]);
     expect((after(two, removeRow(two, 'main', 0)).orders.main as typeof order).rows).to.have.length(1);
     expect(removeRow(table, 'main', 0).patch).to.deep.equal([]);
-    const drawn = apply(demo, setDraw(demo, 'round', 'table').patch);
+    const drawn = apply(round, setDraw(round, 'round', 'table').patch);
     const shuffled = shuffledRows(drawn, 'round', 5, 7);
     expect(shuffled.patch).to.deep.equal(shuffledRows(drawn, 'round', 5, 7).patch);
     const { rows } = after(drawn, shuffled).orders.round as typeof order;
-    for (const row of rows) expect([...row].sort()).to.deep.equal([...demo.orders.round!.levels].sort());
+    for (const row of rows) expect([...row].sort()).to.deep.equal([...round.orders.round!.levels].sort());
   });
 
   it('take a level out of their rows with it, and put it into all', () => {
@@ -438,7 +436,7 @@ describe('drawn orders', () => {
   });
 
   it('say what comes after the last level, over screens on the way and however they go round', () => {
-    const market = documentFrom(readFileSync(join(__dirname, '../../demo/night-market.crow.json'), 'utf8'));
+    const market = demo('night-market');
     expect(afterLast(market, market.orders.night!)).to.equal('Sold, then Dawn at the market');
     expect(afterLast(flow, flow.orders.main!)).to.equal('The town aglow');
     const round = structuredClone(market);
@@ -447,14 +445,14 @@ describe('drawn orders', () => {
   });
 
   it('draw runs that a seed repeats', () => {
-    const bag = apply(demo, setDraw(demo, 'round', 'bag').patch);
+    const bag = apply(round, setDraw(round, 'round', 'bag').patch);
     const runs = (seed: number) => {
       const random = randomFrom(seed);
       return Array.from({ length: 10 }, () => drawnRun(bag, 'round', random));
     };
     expect(runs(3)).to.deep.equal(runs(3));
     expect(runs(3)).not.to.deep.equal(runs(4));
-    for (const run of runs(5)) expect([...run].sort()).to.deep.equal([...demo.orders.round!.levels].sort());
+    for (const run of runs(5)) expect([...run].sort()).to.deep.equal([...round.orders.round!.levels].sort());
   });
 });
 
@@ -478,15 +476,15 @@ describe('level selects and saves', () => {
   });
 
   it('open group by group where the groups stand one behind the other', () => {
-    const made = addSelect(demo, 'title', 'round', 'all');
-    const now = after(demo, made);
+    const made = addSelect(round, 'title', 'round', 'all');
+    const now = after(round, made);
     const select = selectsOf(now).find(({ rule }) => rule.id === made.id)!;
     const text = byGroup(now, 'round')!;
     expect(text).to.equal('position <= 4 or position <= 8 and all(harbour) or position <= 12 and all(oldtown)');
     const locked = after(now, setLock(now, select, text));
     const world = selectsOf(locked).find(({ rule }) => rule.id === made.id)!;
     expect(world.lock).to.equal('by group');
-    const { levels } = demo.orders.round!;
+    const { levels } = round.orders.round!;
     expect(openAfter(locked, world, new Set(levels.slice(0, 3)))).to.deep.equal(levels.slice(0, 4));
     expect(openAfter(locked, world, new Set(levels.slice(0, 4)))).to.deep.equal(levels.slice(0, 8));
     // with numbers it means the same while they fit
@@ -496,7 +494,7 @@ describe('level selects and saves', () => {
       )!.lock;
     expect([numbered(4), numbered(5)]).to.deep.equal(['by group', 'by condition']);
     expect(byGroup(flow, 'main')).to.equal(undefined);
-    const mixed = apply(demo, moveLevels(demo, 'round', [levels[0]!], 6).patch);
+    const mixed = apply(round, moveLevels(round, 'round', [levels[0]!], 6).patch);
     expect(byGroup(mixed, 'round')).to.equal(undefined);
   });
 
@@ -531,11 +529,11 @@ describe('what a level is won and lost by, and what comes next, typed into the s
   };
 
   it('is read as it is shown', () => {
-    for (const [id, { rules }] of levelsOf(demo)) {
+    for (const [id, { rules }] of levelsOf(round)) {
       if (rules.filter(({ result }) => result === 'won').length !== 1) continue;
       for (const column of ['won', 'next']) {
-        const shown = read(demo, id, column);
-        const cleared = structuredClone(demo);
+        const shown = read(round, id, column);
+        const cleared = structuredClone(round);
         cleared.places[id]!.rules = rules.filter(({ result }) => result !== 'won');
         const { after: typed, refused } = type(cleared, id, column, shown);
         expect(refused, `${id} ${column} ${shown}`).to.deep.equal([]);

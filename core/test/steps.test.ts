@@ -1,6 +1,4 @@
 /** The code that states are explored by, what is kept of it, and what leads back from a state. */
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { check } from '../src/check/check.ts';
@@ -15,11 +13,10 @@ import type { Report } from '../src/report/report.ts';
 import { withoutRoute } from '../src/check/verdict.ts';
 import type { FlowDocument } from '../src/document/types.ts';
 import { checked, documents, essence, limit, seed } from './support/compare.ts';
-import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { demo, documentFrom, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow, withTwins } from './support/random-flow.ts';
 
 const demos = ['lamplighters-round', 'lamplighters-round-with-faults', 'ferry-rooms', 'night-market'];
-const demo = (name: string) => documentFrom(readFileSync(join(__dirname, `../../demo/${name}.crow.json`), 'utf8'));
 
 describe('events written as steps', () => {
   const document = demo('ferry-rooms');

@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { check, finish } from '../src/check/check.ts';
@@ -21,12 +19,12 @@ import {
 import { kindsIn, walk, type Weights } from '../src/trial/walks.ts';
 import { lineWords, outcomeWords } from '../src/trial/words.ts';
 import { seed } from './support/compare.ts';
-import { documentFrom, flowOf, threeLamps } from './support/flows.ts';
+import { demo, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
 import { randomFrom } from '../src/document/random.ts';
 
 const flow = flowOf(threeLamps);
-const market = documentFrom(readFileSync(join(__dirname, '../../demo/night-market.crow.json'), 'utf8'));
+const market = demo('night-market');
 
 /** Does some random events. */
 function wander(document: FlowDocument, seed: number, events: number): Trial | undefined {

@@ -155,7 +155,7 @@ test('the checks have nothing that axe finds, in daylight and at night', async (
     if (night) await page.getByRole('button', { name: 'Night', exact: true }).click();
     const message = finding(page, 'goal-count w_chapel').locator('> .message');
     await message.click();
-    await expect(page.locator('[data-fix]').first()).toBeVisible({ timeout: 30_000 });
+    await expect(page.locator('[data-fix]').first()).toBeVisible({ timeout: 90_000 });
     await axeFindsNothing(page, 'checks', night ? 'night' : 'daylight');
     await message.click();
   }

@@ -26,7 +26,6 @@ export interface Reading {
 
 /** Evaluates a well-typed expression. */
 export function evaluate(expression: Expression, reading: Reading): Exact {
-  const value = (part: Expression) => evaluate(part, reading);
   switch (expression.kind) {
     case 'integer':
     case 'truth':
@@ -36,20 +35,24 @@ export function evaluate(expression: Expression, reading: Reading): Exact {
     case 'variable':
       return reading.variable(expression.id);
     case 'negative':
-      return arithmetic('-', 0, value(expression.of) as number);
+      return arithmetic('-', 0, evaluate(expression.of, reading) as number);
     case 'not':
-      return !value(expression.of);
+      return !evaluate(expression.of, reading);
     case 'and':
-      return (value(expression.left) as boolean) && value(expression.right);
+      return (evaluate(expression.left, reading) as boolean) && evaluate(expression.right, reading);
     case 'or':
-      return (value(expression.left) as boolean) || value(expression.right);
+      return (evaluate(expression.left, reading) as boolean) || evaluate(expression.right, reading);
     case 'compare':
-      return compare(expression.operator, value(expression.left), value(expression.right));
+      return compare(expression.operator, evaluate(expression.left, reading), evaluate(expression.right, reading));
     case 'arithmetic':
-      return arithmetic(expression.operator, value(expression.left) as number, value(expression.right) as number);
+      return arithmetic(
+        expression.operator,
+        evaluate(expression.left, reading) as number,
+        evaluate(expression.right, reading) as number
+      );
     case 'min':
     case 'max': {
-      const [left, right] = [value(expression.left), value(expression.right)];
+      const [left, right] = [evaluate(expression.left, reading), evaluate(expression.right, reading)];
       return left < right === (expression.kind === 'min') ? left : right;
     }
     case 'left':

@@ -1,6 +1,7 @@
 /** Handling an event (docs/flow-format.md, section 4). */
 import { own, type Draw, type Event, type EventKind, type Id, type With } from '../document/types.ts';
 import { heapsOf, leadsTo } from '../document/ground.ts';
+import { same } from '../document/patch.ts';
 import { secondsOf } from '../document/numbers.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
 import { happen } from './effects.ts';
@@ -31,20 +32,27 @@ export interface Result {
   settledIn: Id[];
 }
 
-/** All ways a play can begin, one for each series of draws. Undefined when there is no start place. */
-export function begin(flow: Flow, watch: () => Watcher = () => ({})): { results: Result[]; cut: boolean } | undefined {
+/**
+ * All ways a play can begin, one for each series of draws; with `wanted` draws only those on the way to these. Undefined when
+ * there is no start place.
+ */
+export function begin(flow: Flow, watch: () => Watcher = () => ({}), wanted?: Draw[]): Ways | undefined {
   if (!own(flow.document.places, flow.document.start)) return undefined;
-  return everyDraw((pick, note) => beginOnce(flow, pick, note, watch()));
+  return everyDraw((pick, note) => beginOnce(flow, pick, note, watch()), wanted);
 }
 
-/** All ways an event can go from a settled state. `watch` gives a watcher for each way. `cut` when there are too many. */
-export function handle(
-  flow: Flow,
-  state: State,
-  event: Event,
-  watch: () => Watcher = () => ({})
-): { results: Result[]; cut: boolean } {
-  return everyDraw((pick, note) => handleOnce(flow, state, event, pick, note, watch()));
+/**
+ * All ways an event can go from a settled state; with `wanted` draws only those on the way to these, of which the last has
+ * them where that can be. `watch` gives a watcher for each way.
+ */
+export function handle(flow: Flow, state: State, event: Event, watch: () => Watcher = () => ({}), wanted?: Draw[]): Ways {
+  return everyDraw((pick, note) => handleOnce(flow, state, event, pick, note, watch()), wanted);
+}
+
+/** `cut` when there are more than `mostDraws`. */
+export interface Ways {
+  results: Result[];
+  cut: boolean;
 }
 
 /** Chooses one of so many options, counted from 0: each draw asks once. */
@@ -119,28 +127,34 @@ function initialState(flow: Flow): State {
   };
 }
 
-/** Runs one handling again and again, each time with the next series of draws, until all have been made. */
-function everyDraw(run: (pick: Pick, note: (draw: Draw) => void) => Omit<Result, 'draws'>): {
-  results: Result[];
-  cut: boolean;
-} {
+/**
+ * Runs one handling again and again, each time with the next series of draws, until all have been made; with `wanted`
+ * draws, the first that is not as wanted is made anew each time, until all are.
+ */
+function everyDraw(run: (pick: Pick, note: (draw: Draw) => void) => Omit<Result, 'draws'>, wanted?: Draw[]): Ways {
   const results: Result[] = [];
   let series: number[] | undefined = [];
   while (series) {
     if (results.length === mostDraws) return { results, cut: true };
     const options: number[] = [];
     const made: number[] = [];
+    /** By pick: which of the draws it decides; where there is one option only, nothing is picked. */
+    const decides: number[] = [];
     const draws: Draw[] = [];
     const planned: number[] = series;
     const pick = (count: number) => {
       const choice = planned[made.length] ?? 0;
       options.push(count);
       made.push(choice);
+      decides.push(draws.length);
       return choice;
     };
     results.push({ ...run(pick, (draw) => draws.push(draw)), draws });
     let last = made.length - 1;
-    while (last >= 0 && made[last] === options[last]! - 1) last--;
+    if (wanted) {
+      last = decides.findIndex((at) => !same(draws[at], wanted[at]));
+      if (last >= 0 && made[last] === options[last]! - 1) last = -1;
+    } else while (last >= 0 && made[last] === options[last]! - 1) last--;
     series = last < 0 ? undefined : [...made.slice(0, last), made[last]! + 1];
   }
   return { results, cut: false };

@@ -3,7 +3,7 @@ import type { FlowDocument, Id, Draw, Event, Step } from '../document/types.ts';
 import { same } from '../document/patch.ts';
 import { eventsIn, means } from './events.ts';
 import { prepare, type Flow } from './flow.ts';
-import { begin, handle, type Result } from './handle.ts';
+import { begin, handle, type Ways } from './handle.ts';
 import { active, bottom, type State } from './state.ts';
 import type { Watcher } from './turn.ts';
 
@@ -28,14 +28,14 @@ export interface Played {
 export function replay(document: FlowDocument, route: Step[], flow: Flow = prepare(document)): Played[] {
   const played: Played[] = [];
   const first: Step = route[0] && 'start' in route[0] ? route[0] : { start: true };
-  let state = take((watch) => begin(flow, watch), first, undefined, played);
+  let state = take((watch, draws) => begin(flow, watch, draws), first, undefined, played);
   for (const step of route) {
     if ('start' in step) continue;
     if (!state) break;
     const from = state;
     const event = eventFor(flow, from, step);
     if (!event) break;
-    state = take((watch) => handle(flow, from, event, watch), step, from, played);
+    state = take((watch, draws) => handle(flow, from, event, watch, draws), step, from, played);
   }
   return played;
 }
@@ -48,8 +48,8 @@ export function watchLast<W extends Watcher>(flow: Flow, route: Step[], make: ()
   const isStart = 'start' in last;
   const before = isStart ? undefined : replay(flow.document, route.slice(0, -1), flow).at(-1)?.state;
   const event = before && eventFor(flow, before, last);
-  const outcome = isStart ? begin(flow, watch) : event && handle(flow, before!, event, watch);
   const draws = last.draws ?? [];
+  const outcome = isStart ? begin(flow, watch, draws) : event && handle(flow, before!, event, watch, draws);
   return watchers[outcome?.results.findIndex((result) => same(result.draws, draws)) ?? -1];
 }
 
@@ -57,12 +57,13 @@ const eventFor = (flow: Flow, state: State, step: Step): Event | undefined =>
   eventsIn(flow, state).find((event) => means(step, event));
 
 function take(
-  run: (watch: () => Watcher) => { results: Result[] } | undefined,
+  run: (watch: () => Watcher, draws: Draw[]) => Ways | undefined,
   step: Step,
   before: State | undefined,
   played: Played[]
 ): State | undefined {
   const notes: Pick<Played, 'entered' | 'won'>[] = [];
+  const draws: Draw[] = step.draws ?? [];
   const outcome = run(() => {
     const note: Pick<Played, 'entered' | 'won'> = { entered: [], won: [] };
     notes.push(note);
@@ -70,8 +71,7 @@ function take(
       entered: (place) => void note.entered.push(place),
       moving: ({ rule }, _to, _afresh, turn) => void (rule.result === 'won' && note.won.push(bottom(turn.state).place))
     };
-  });
-  const draws: Draw[] = step.draws ?? [];
+  }, draws);
   const way = outcome?.results.findIndex((result) => same(result.draws, draws)) ?? -1;
   if (way < 0) return undefined;
   const { state } = outcome!.results[way]!;

@@ -104,25 +104,47 @@ export class Turn {
 
 /** What conditions read in a state. */
 export function readingOf(flow: Flow, state: State, candidate?: Reading['candidate']): Reading {
-  const { document } = flow;
-  return {
-    variable: (id) => valueOf(flow, state, id),
-    left: (piece) => leftOf(flow, state, piece),
-    count: (piece) => countOf((document.places[bottom(state).place] as Level).pieces[piece]!),
-    won: (level) => level in state.won,
-    last: state.last,
-    has: (what, order) => had[what](flow, state, order),
-    saved: state.bookmark?.progress ?? 0,
-    spot: state.spot,
-    wins: (id) => {
-      const group = Object.hasOwn(document.groups, id);
-      const levels = group
-        ? flow.levels.filter(([, level]) => level.group === id).map(([level]) => level)
-        : document.orders[id]!.levels;
-      return levels.filter((level) => level in state.won).length;
-    },
-    candidate
-  };
+  return new StateReading(flow, state, candidate);
+}
+
+class StateReading implements Reading {
+  constructor(
+    private readonly flow: Flow,
+    private readonly state: State,
+    readonly candidate: Reading['candidate']
+  ) {}
+
+  variable(id: Id): Value {
+    return valueOf(this.flow, this.state, id);
+  }
+  left(piece: Id): number {
+    return leftOf(this.flow, this.state, piece);
+  }
+  count(piece: Id): number {
+    return countOf(pieceAt(this.flow, this.state, piece));
+  }
+  won(level: Id): boolean {
+    return level in this.state.won;
+  }
+  wins(id: Id): number {
+    const { document, levels } = this.flow;
+    const counted = Object.hasOwn(document.groups, id)
+      ? levels.filter(([, level]) => level.group === id).map(([level]) => level)
+      : document.orders[id]!.levels;
+    return counted.filter((level) => level in this.state.won).length;
+  }
+  has(what: Had, order?: Id): boolean {
+    return had[what](this.flow, this.state, order);
+  }
+  get last() {
+    return this.state.last;
+  }
+  get saved(): number {
+    return this.state.bookmark?.progress ?? 0;
+  }
+  get spot(): Id | null {
+    return this.state.spot;
+  }
 }
 
 const had: Record<Had, (flow: Flow, state: State, order: Id | undefined) => boolean> = {

@@ -77,7 +77,7 @@ export function beginTrial(document: FlowDocument, seed = 1, forced?: Draw[]): T
   const flow = prepare(document);
   if (!own(document.places, document.start)) return undefined;
   const run = (watch: () => Watcher) =>
-    forced ? begin(flow, watch)!.results : once((note) => beginOnce(flow, seeded(seed, 0), note, watch()));
+    forced ? begin(flow, watch, forced)!.results : once((note) => beginOnce(flow, seeded(seed, 0), note, watch()));
   return begun(flow, seed, told(flow, undefined, { start: true }, run, forced), undefined);
 }
 
@@ -114,7 +114,7 @@ export function act(trial: Trial, event: Event, forced?: Draw[]): Trial {
 export function lineOf({ flow, state, seed, lines }: Trial, event: Event, forced?: Draw[]): Line {
   const run = (watch: () => Watcher) =>
     forced
-      ? handle(flow, state, event, watch).results
+      ? handle(flow, state, event, watch, forced).results
       : once((note) => handleOnce(flow, state, event, seeded(seed, lines.length), note, watch()));
   return told(flow, state, event, run, forced);
 }

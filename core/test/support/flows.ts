@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { expect } from 'chai';
 import { read, validate } from '../../src/document/read.ts';
 import type { FlowDocument, Event } from '../../src/document/types.ts';
@@ -18,6 +20,23 @@ export function documentFrom(text: string): FlowDocument {
   const result = read(text);
   expect(result.errors, 'errors of the test document').to.equal(undefined);
   return result.document!;
+}
+
+/** A document of the folder `demo`, by its name. */
+export const demo = (name: string): FlowDocument =>
+  documentFrom(readFileSync(join(__dirname, `../../../demo/${name}.crow.json`), 'utf8'));
+
+/** The same with one life, one saved game and one thing of a kind at a spot: all that it is made of, in a tenth of the states. */
+export function smallDemo(name: string): FlowDocument {
+  const document = demo(name);
+  const { lives } = document.variables;
+  if (lives?.type === 'number') lives.initial = lives.max = 1;
+  if (document.saves) document.saves.slots = 1;
+  for (const place of Object.values(document.places))
+    if (place.kind === 'level')
+      for (const { at = [] } of Object.values(place.pieces))
+        if (!Array.isArray(at)) for (const spot of Object.keys(at)) at[spot] = 1;
+  return document;
 }
 
 /** Plays a document event by event, the first of several draws unless told otherwise. */

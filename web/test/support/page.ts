@@ -17,6 +17,9 @@ export const test = base.extend<{ errors: string[] }>({
   errors: [
     async ({ page }, use) => {
       const errors: string[] = [];
+      // a page so many times slower shows what a test, or the product, takes for granted of a quick machine
+      const rate = Number(process.env.CROW_LANE_SLOW ?? 1);
+      if (rate > 1) await (await page.context().newCDPSession(page)).send('Emulation.setCPUThrottlingRate', { rate });
       page.on('pageerror', (error) => errors.push(error.message));
       page.on('console', (message) => {
         if (message.type() === 'error' && !/Failed to load resource|ERR_CONNECTION/.test(message.text()))

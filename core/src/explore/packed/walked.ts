@@ -54,8 +54,8 @@ export class Walked {
   }
 
   private starts(step: Step | undefined): Played {
-    const ways = begin(this.flow)!.results;
-    const way = ways.find(({ draws }) => same(draws, step?.draws ?? []));
+    const wanted = step?.draws ?? [];
+    const way = begin(this.flow, undefined, wanted)!.results.find(({ draws }) => same(draws, wanted));
     return { before: undefined, steps: step ? [step] : [], length: 0, state: way?.state };
   }
 
@@ -64,7 +64,8 @@ export class Walked {
     const { flow } = this;
     const there = this.walks(before, (state) => eventsIn(flow, state).some((event) => means(step, event)));
     const event = eventsIn(flow, there.state!).find((each) => means(step, each))!;
-    const way = handle(flow, there.state!, event).results.find(({ draws }) => same(draws, step.draws ?? []))!;
+    const wanted = step.draws ?? [];
+    const way = handle(flow, there.state!, event, undefined, wanted).results.find(({ draws }) => same(draws, wanted))!;
     return { before, steps: [...there.steps, step], length: there.length + 1, state: way.state };
   }
 

@@ -1,7 +1,7 @@
 /** Where the keys go: never to nothing. */
 
 /** The tile that the lane is walked from: the selected one, else the first. */
-export function focusLane(tries = 20): void {
+export function focusLane(tries = 400): void {
   const selected = document.querySelector<HTMLElement>('.lane .face[tabindex="0"]');
   const any = selected ?? document.querySelector<HTMLElement>('.lane .face');
   // one that was just made is selected a moment before it is drawn

@@ -20,7 +20,8 @@ export const mostFirings = 200;
 /** More different series of draws than this are not followed up. */
 export const mostDraws = 1000;
 
-class NeverSettles extends Error {}
+/** Thrown where too many rules have fired. One for all, as it is common and its stack tells nothing. */
+const neverSettles = new Error('never settles');
 
 /** One way an event can go: the settled state, or none when it never settles; and the draws made on the way. */
 export interface Result {
@@ -165,7 +166,7 @@ function settled(turn: Turn, first: () => void): Omit<Result, 'draws'> {
     first();
     settle(turn);
   } catch (error) {
-    if (error instanceof NeverSettles) return { state: undefined, arrival: turn.arrival, settledIn: [] };
+    if (error === neverSettles) return { state: undefined, arrival: turn.arrival, settledIn: [] };
     throw error;
   }
   const { state, arrival } = turn;
@@ -299,7 +300,7 @@ export function candidateOf(flow: Flow, state: State, order: Id, level: Id) {
 function fire(turn: Turn, rule: FittingRule): boolean {
   if (turn.fired === mostFirings) {
     turn.watcher.unsettled?.(rule, turn);
-    throw new NeverSettles();
+    throw neverSettles;
   }
   turn.fired++;
   turn.watcher.fired?.(rule, turn);

@@ -19,7 +19,8 @@ import { Pairs, type Pair } from './pair.ts';
 import { layoutOf, type Layout } from './layout.ts';
 import { Sheet } from './sheet.ts';
 
-class NeverSettles extends Error {}
+/** Thrown where too many rules have fired. One for all, as it is common and its stack tells nothing. */
+const neverSettles = new Error('never settles');
 /** From so many states on it is worth to have all events of a place run by a function of its own. */
 const mostAlike = 15_000;
 const none = -1;
@@ -284,7 +285,7 @@ export class Machine {
 
   /** What an event was that did not come to its end: one that never settles. */
   caught(error: unknown): false {
-    if (error instanceof NeverSettles) return false;
+    if (error === neverSettles) return false;
     throw error;
   }
 
@@ -377,7 +378,7 @@ export class Machine {
   /** Not that the rule may: that it would be one too many. */
   never(rule: number): never {
     this.witness.unsettled(rule);
-    throw new NeverSettles();
+    throw neverSettles;
   }
 
   /** A number whose value is merged grows further: whether beyond its range is known when all is explored. */

@@ -1,8 +1,8 @@
-// npm test: everything, from a fresh checkout, in three lanes side by side: the unit tests in two processes; the build and the
-// browser tests; and lint, types and recovery, of which the last waits more than it works. Parts may be named: lint, types, unit, build, recovery, e2e.
+// npm test: everything, from a fresh checkout, in two halves: what computes (the unit tests in two processes; beside them the
+// build, lint and types); then what waits for answers (the browser tests, two at a time; beside them recovery), which would
+// wait in vain beside the first. Parts may be named: lint, types, unit, build, recovery, e2e.
 import { spawn } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
-import { constants, setPriority } from 'node:os';
 import { join } from 'node:path';
 import { someFolder, startProduct } from './drill/product.mjs';
 import { buildWhenStale } from './lib/build.mjs';
@@ -16,16 +16,19 @@ if (asked.includes('--')) named.push(...asked.splice(asked.indexOf('--')).slice(
 
 /** So many browsers work side by side, each at a product of its own. */
 const browsers = 2;
-const lanes = [['unit'], ['build', 'e2e'], ['lint', 'types', 'recovery']];
-const all = lanes.flat();
+const halves = [
+  [['unit'], ['build', 'lint', 'types']],
+  [['e2e'], ['recovery']]
+];
+const all = halves.flat(2);
 /** By file or part: the seconds of processor time that it is meant to take. */
 const budgets = JSON.parse(readFileSync(join(root, 'scripts/test/budgets.json'), 'utf8'));
 
 const steps = {
-  lint: () => counted('npm', ['run', '--silent', 'lint'], { calm: true }),
-  types: () => counted('npm', ['run', '--silent', 'types'], { calm: true }),
+  lint: () => counted('npm', ['run', '--silent', 'lint']),
+  types: () => counted('npm', ['run', '--silent', 'types']),
   async unit() {
-    const results = await Promise.all(unitShares().map((files) => counted('npx', ['mocha', ...files], { calm: true })));
+    const results = await Promise.all(unitShares().map((files) => counted('npx', ['mocha', ...files])));
     return results.reduce((sum, { passed, failed }) => ({ passed: sum.passed + passed, failed: sum.failed + failed }));
   },
   async build() {
@@ -70,11 +73,9 @@ function unitShares() {
 }
 
 /** Runs a command and counts its closing line "N passed, N failed"; without one the command itself is the one test. */
-function counted(file, args, { env = process.env, calm = false } = {}) {
+function counted(file, args, { env = process.env } = {}) {
   return new Promise((done, failed) => {
     const child = spawn(file, args, { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] });
-    // what only computes stands back behind what waits for answers
-    if (calm) setPriority(child.pid, constants.priority.PRIORITY_BELOW_NORMAL);
     let text = '';
     child.stdout.on('data', (data) => {
       text += data;
@@ -116,19 +117,20 @@ await run(async () => {
   if (parts.includes('recovery')) await needPackages('dump');
   if (parts.includes('e2e')) await needPackages('browser');
   const began = Date.now();
-  await Promise.all(
-    lanes.map(async (lane) => {
-      for (const part of lane.filter((each) => parts.includes(each))) {
-        say(`Testing: ${part}`);
-        const start = Date.now();
-        const { passed, failed } = await steps[part]();
-        if (part !== 'unit') spent.set(part, (Date.now() - start) / 1000);
-        say(`${part}: ${passed} passed, ${failed} failed`);
-        total.passed += passed;
-        total.failed += failed;
-      }
-    })
-  );
+  for (const lanes of halves)
+    await Promise.all(
+      lanes.map(async (lane) => {
+        for (const part of lane.filter((each) => parts.includes(each))) {
+          say(`Testing: ${part}`);
+          const start = Date.now();
+          const { passed, failed } = await steps[part]();
+          if (part !== 'unit') spent.set(part, (Date.now() - start) / 1000);
+          say(`${part}: ${passed} passed, ${failed} failed`);
+          total.passed += passed;
+          total.failed += failed;
+        }
+      })
+    );
   console.log('');
   tell();
   console.log(`\nAll of it took ${Math.round((Date.now() - began) / 1000)} s.`);

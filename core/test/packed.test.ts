@@ -5,7 +5,7 @@ import { check, finish } from '../src/check/check.ts';
 import { explore } from '../src/explore/plain.ts';
 import { explorePacked, type Inspected } from '../src/explore/packed/explore.ts';
 import { layoutWords, slotNames, stateWords } from '../src/explore/packed/print.ts';
-import { components } from '../src/explore/packed/components.ts';
+import { components } from '../src/graph/components.ts';
 import { Heap } from '../src/explore/packed/heap.ts';
 import { mergedOf } from '../src/explore/packed/merging.ts';
 import { needsOf, type Needs } from '../src/explore/packed/needs.ts';

@@ -6,7 +6,7 @@ import type { Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
 import { findings } from '../report/answers.ts';
 import { verdictKey, type Report, type Verdict } from '../report/report.ts';
-import { components } from '../explore/packed/components.ts';
+import { components } from '../graph/components.ts';
 import { Explainers } from './known.ts';
 
 export interface Cause {

@@ -5,7 +5,7 @@
  */
 import type { Machine } from './machine.ts';
 import { Heap } from './heap.ts';
-import { components } from './components.ts';
+import { components } from '../../graph/components.ts';
 import { Growing } from './table.ts';
 
 /** What an event does to the merged numbers. */

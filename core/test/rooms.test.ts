@@ -70,6 +70,8 @@ describe('the rooms of the house', () => {
       'vocabulary',
       'document',
       'document/edits',
+      'graph',
+      'plan',
       'play',
       'report',
       'words',

@@ -1,11 +1,13 @@
 import { version } from '../package.json';
 import { checkCommand } from './check.ts';
 import { closing, misused, usages, type Command, type Output } from './output.ts';
+import { planCommand } from './plan.ts';
 import { playCommand } from './play.ts';
 
 const commands: Record<Command, (args: string[], output: Output) => Promise<number>> = {
   check: checkCommand,
-  play: playCommand
+  play: playCommand,
+  plan: planCommand
 };
 const isCommand = (text: string | undefined): text is Command => text !== undefined && Object.hasOwn(commands, text);
 const asksHelp = (text: string | undefined) => text === '--help' || text === '-h';

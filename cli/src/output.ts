@@ -10,7 +10,7 @@ export interface Output {
   lines(): AsyncIterator<string, undefined>;
 }
 
-export type Command = 'check' | 'play';
+export type Command = 'check' | 'play' | 'plan';
 
 export const usages: Record<Command, string> = {
   check: `crow-lane check FILE|FOLDER|- … [options]
@@ -31,7 +31,12 @@ export const usages: Record<Command, string> = {
   --random N        plays N games at random instead, and says how they end; --most M gives a game up after M events (1000)
   --weight "EVENT=W"  how likely an event is beside the others, 1 where nothing is said, 0 for never:
                     "press Pause=0", "touch water=0.5", "time=2"; may be given several times
-  --seed S          draws and games of another seed (1)`
+  --seed S          draws and games of another seed (1)`,
+  plan: `crow-lane plan FILE|- LEVEL [options]
+
+  Prints what follows from the plan of a level, named by its id or name: its spots, the passages between them with what they
+  ask for and lead past, and what can be had where.
+  --json            as JSON: spots with their cells, passages, at, entries`
 };
 
 /** What stands below every usage. */

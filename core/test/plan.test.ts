@@ -5,7 +5,16 @@ import { components } from '../src/graph/components.ts';
 import { Automaton, out, type Place } from '../src/plan/automaton.ts';
 import { derive, type Derived } from '../src/plan/derive.ts';
 import { Ground, oneWay } from '../src/plan/ground.ts';
-import { usualMovement, type Drawn, type Plan, type Thing } from '../src/plan/types.ts';
+import { apply, change } from '../src/document/patch.ts';
+import { read, validate } from '../src/document/read.ts';
+import type { FlowDocument, Level, Plan, PlanThing } from '../src/document/types.ts';
+import { write } from '../src/document/write.ts';
+import { check } from '../src/check/check.ts';
+import { repairsOf } from '../src/repair/repairs.ts';
+import { decides, verdictKey } from '../src/report/report.ts';
+import { countOf } from '../src/vocabulary/pieces.ts';
+import { flowOf } from './support/flows.ts';
+import { usualMovement, type Drawn } from '../src/plan/types.ts';
 import { seed } from './support/compare.ts';
 import { acts, randomPlan } from './support/random-plan.ts';
 
@@ -158,7 +167,7 @@ function walked(drawn: Drawn, { spots, passages, at }: Derived, start: string): 
 const fixed = (
   view: Plan['view'],
   rows: string[],
-  things: Record<string, Thing> = {},
+  things: Record<string, PlanThing> = {},
   more: Partial<Drawn> & { plan?: Partial<Plan> } = {}
 ): Drawn => ({
   movement: usualMovement,
@@ -176,7 +185,7 @@ describe('a plan', () => {
           fc.property(randomPlan(view, { plain }), (drawn) => {
             const ground = new Ground(drawn);
             const derived = derive(drawn);
-            const placed = Object.values(drawn.plan.things).find((thing) => 'entry' in thing);
+            const placed = Object.values(drawn.plan.things!).find((thing) => 'entry' in thing);
             const entry = placed && 'cell' in placed && ground.isFooting(...placed.cell) ? placed.cell : undefined;
             const first = ground.drawn.plan.rows
               .flatMap((row, y) => [...row].map((_, x) => [x, y] as const))
@@ -208,5 +217,167 @@ describe('a plan', () => {
     expect(derived.spots.s0_0!.name).to.equal('by the ferry lamp');
     expect(derived.at).to.deep.equal({ lamp: [{ spots: ['s0_0'], n: 1 }] });
     expect(derived.passages).to.deep.equal({});
+  });
+});
+
+describe('a level with a plan', () => {
+  /** Two rooms with a gate between them: the key lies on the right of the gate, or on its left. */
+  const gated = (key: [number, number]) => ({
+    orders: { main: { name: 'Main', draw: 'fixed', levels: ['yard'] } },
+    places: {
+      title: {
+        name: 'Title',
+        kind: 'menu',
+        rules: [{ id: 'b', when: { press: 'Begin' }, go: { move: 'first', order: 'main' } }]
+      },
+      yard: {
+        name: 'Yard',
+        kind: 'level',
+        entries: { front: { name: 'the front' } },
+        pieces: {
+          key: { name: 'Key', kind: 'pickup', count: 9 },
+          lamp: { name: 'Lamp', kind: 'pickup' },
+          door: { name: 'Door', kind: 'exit' }
+        },
+        plan: {
+          view: 'above',
+          rows: ['.......', '...#...'],
+          things: {
+            front: { entry: 'front', cell: [0, 0] },
+            key: { piece: 'key', cells: [key] },
+            lamps: {
+              piece: 'lamp',
+              cells: [
+                [1, 1],
+                [6, 1]
+              ]
+            },
+            gate: { gate: 'taken(key) >= 1', cells: [[3, 0]] },
+            door: { piece: 'door', cells: [[6, 0]] }
+          }
+        },
+        rules: [{ id: 'w', when: { touch: 'door' }, if: 'left(lamp) = 0', go: { place: 'end' }, result: 'won' }]
+      },
+      end: { name: 'End', kind: 'ending', outcome: 'won', rules: [{ id: 'm', when: { press: 'Menu' }, go: { place: 'title' } }] }
+    }
+  });
+  const level = (document: FlowDocument) => document.places.yard as Level;
+  const failing = (document: FlowDocument) => check(document).checks.filter(decides).map(verdictKey);
+
+  it('has the spots, passages, counts and entries that follow from it', () => {
+    const yard = level(flowOf(gated([2, 1])));
+    expect(Object.keys(yard.spots)).to.deep.equal(['s0_0', 's4_0']);
+    expect(yard.passages).to.deep.equal({
+      s0_0_s4_0: { from: 's0_0', to: 's4_0', if: 'taken(key) >= 1' },
+      s4_0_s0_0: { from: 's4_0', to: 's0_0', if: 'taken(key) >= 1' }
+    });
+    expect(yard.entries.front!.spot).to.equal('s0_0');
+    expect([countOf(yard.pieces.key!), countOf(yard.pieces.lamp!)]).to.deep.equal([1, 2]);
+    expect(yard.pieces.door!.at).to.deep.equal([{ spots: ['s4_0'], n: 1 }]);
+  });
+
+  it('can be completed where the key is on this side of its gate, and says why not where it is on the other', () => {
+    expect(failing(flowOf(gated([2, 1])))).to.deep.equal([]);
+    const shut = flowOf(gated([5, 1]));
+    expect(failing(shut)).to.include.members(['level-completable yard', 'spot-reached yard/s4_0']);
+    for (const verdict of check(shut).checks) for (const { patch } of repairsOf(shut, verdict)) apply(shut, patch);
+  });
+
+  it('is written without what follows from it, and read as it was', () => {
+    const document = flowOf(gated([2, 1]));
+    const text = write(document);
+    expect(text).to.not.include('s0_0').and.not.include('"count"');
+    expect(read(text).document).to.deep.equal(document);
+    expect(document.version).to.equal(2);
+    // what a program hands on as it is in memory is read too
+    expect(validate(structuredClone(document)).document).to.deep.equal(document);
+  });
+
+  it('cannot say beside it what does not follow from it', () => {
+    const parts = gated([2, 1]);
+    Object.assign(parts.places.yard, { spots: { hall: { name: 'Hall' } } });
+    const { errors } = validate({ format: 'crow-lane', version: 2, name: 'Test', start: 'title', ...parts });
+    expect(errors).to.deep.equal([
+      { pointer: '/places/yard/spots', message: 'cannot be said beside a plan, from which it follows' }
+    ]);
+  });
+
+  it('follows its plan as that is edited, and back', () => {
+    const document = flowOf(gated([2, 1]));
+    const wider = change(document, 'A wall', [{ op: 'replace', path: '/places/yard/plan/rows/0', value: '.#.....' }]);
+    const now = apply(document, wider.patch);
+    expect(Object.keys(level(now).spots)).to.deep.equal(['s0_0', 's4_0']);
+    expect(level(now).passages).to.not.have.property('s0_0_s1_0');
+    const walled = change(now, 'Another', [{ op: 'replace', path: '/places/yard/plan/rows/1', value: '#..#...' }]);
+    const apart = apply(now, walled.patch);
+    expect(level(apart).entries.front!.spot).to.equal('s0_0');
+    expect(Object.keys(level(apart).spots)).to.deep.equal(['s0_0', 's2_0']);
+    expect(apply(apply(apart, walled.inverse), wider.inverse)).to.deep.equal(document);
+    // how the player moves belongs to it
+    const steep = change(document, 'Diagonal', [{ op: 'add', path: '/movement', value: { above: { diagonal: true } } }]);
+    expect(apply(apply(document, steep.patch), steep.inverse)).to.deep.equal(document);
+  });
+
+  it('is taken away and brought back whole', () => {
+    const document = flowOf(gated([2, 1]));
+    const gone = change(document, 'Away', [{ op: 'remove', path: '/places/yard' }]);
+    expect(apply(apply(document, gone.patch), gone.inverse)).to.deep.equal(document);
+    const copy = structuredClone(level(document));
+    const added = change(document, 'Another', [{ op: 'add', path: '/places/copy', value: { ...copy, spots: {}, rules: [] } }]);
+    const two = apply(document, added.patch);
+    expect((two.places.copy as Level).spots).to.deep.equal(level(document).spots);
+    expect(apply(two, added.inverse)).to.deep.equal(document);
+  });
+
+  it('touches what stands in a pit that leads nowhere, and is told that nobody gets out', () => {
+    const document = flowOf({
+      places: {
+        title: {
+          name: 'Ledge',
+          kind: 'level',
+          pieces: { spikes: { name: 'Spikes', kind: 'hazard' } },
+          plan: {
+            view: 'side',
+            rows: ['......', '###...', '###...', '###...', '###...', '######'],
+            things: {
+              t: {
+                piece: 'spikes',
+                cells: [
+                  [3, 4],
+                  [4, 4],
+                  [5, 4]
+                ]
+              }
+            }
+          },
+          rules: [
+            { id: 'w', when: { press: 'Win' }, go: { place: 'end' }, result: 'won' },
+            { id: 'l', when: { touch: 'spikes' }, go: { move: 'again' }, result: 'lost' }
+          ]
+        },
+        end: {
+          name: 'End',
+          kind: 'ending',
+          outcome: 'won',
+          rules: [{ id: 'm', when: { press: 'Menu' }, go: { place: 'title' } }]
+        }
+      }
+    });
+    const { spots, passages } = document.places.title as Level;
+    expect(Object.keys(spots)).to.have.length(2);
+    expect(Object.values(passages)).to.deep.equal([{ from: 's0_0', to: 's3_4', through: ['spikes'] }]);
+    // the player comes there, though not to stay
+    expect(failing(document)).to.deep.equal([]);
+  });
+
+  it('has no spots where there would be too many, and loses nothing of what was drawn', () => {
+    const rows = Array.from({ length: 40 }, (_, y) => (y % 2 === 0 ? '.#'.repeat(20) : '#'.repeat(40)));
+    const cells = Array.from({ length: 400 }, (_, n) => [(n % 20) * 2, Math.floor(n / 20) * 2]);
+    const parts = gated([2, 1]);
+    const things = { lamps: { piece: 'lamp', cells } };
+    Object.assign(parts.places.yard, { plan: { view: 'above', rows, things } });
+    const document = flowOf(parts);
+    expect(level(document).spots).to.deep.equal({});
+    expect(level(document).plan!.things).to.deep.equal(things);
   });
 });

@@ -68,10 +68,10 @@ describe('the rooms of the house', () => {
     const above = [
       'language',
       'vocabulary',
-      'document',
-      'document/edits',
       'graph',
       'plan',
+      'document',
+      'document/edits',
       'play',
       'report',
       'words',

@@ -1,8 +1,12 @@
+import { grown } from '../plan/grown.ts';
 import { documentParts } from '../vocabulary/document.ts';
 import type { FlowDocument, Level } from './types.ts';
 import { versionOf } from './version.ts';
 
-/** Gives every optional map and list of the document, and the version that it needs, leaving what is there as it is. */
+/**
+ * Gives every optional map and list of the document, what follows from the plans of its levels, and the version that it
+ * needs, leaving what is there as it is.
+ */
 export function filled(value: FlowDocument): FlowDocument {
   const whole: Record<string, unknown> = { ...value };
   for (const [part, holds] of Object.entries(documentParts)) {
@@ -19,6 +23,6 @@ export function filled(value: FlowDocument): FlowDocument {
     })
   );
   whole.groups = Object.fromEntries(Object.entries(groups).map(([id, group]) => [id, { ...group, rules: group.rules ?? [] }]));
-  const document = whole as unknown as FlowDocument;
+  const document = grown(whole as unknown as FlowDocument);
   return { ...document, version: versionOf(document) };
 }

@@ -6,6 +6,8 @@
  * add, says the RFC) puts that key last, which is how an inverse brings a key back to its old place.
  */
 import jsonpatch, { type Operation } from 'fast-json-patch';
+import { grown } from '../plan/grown.ts';
+import type { FlowDocument } from './types.ts';
 
 export type { Operation };
 export type Patch = Operation[];
@@ -28,18 +30,21 @@ export class Conflict extends Error {
 
 /**
  * Applies a patch to a copy, which shares with the document all that the patch leaves as it is; throws `Conflict` when a
- * test fails or what is named is not there.
+ * test fails or what is named is not there. In a flow, what follows from the plans of its levels follows at once.
  */
 export function apply<T extends object>(document: T, patch: Patch): T {
   const copy = new Copy(document);
   for (const operation of patch) copy.step(operation);
-  return copy.whole;
+  return whole(copy.whole);
 }
+
+const whole = <T extends object>(document: T): T =>
+  'format' in document && 'places' in document ? (grown(document as unknown as FlowDocument) as unknown as T) : document;
 
 /** Makes a change of raw operations: adds the tests they rest on and works out the inverse. */
 export function change<T extends object>(document: T, label: string, operations: Patch): Change {
   const forward = guarded(document, operations);
-  const backward = guarded(forward.result, forward.inverse);
+  const backward = guarded(whole(forward.result), forward.inverse);
   return { label, patch: forward.patch, inverse: backward.patch };
 }
 

@@ -6,8 +6,9 @@ import { filled } from './fill.ts';
 import type { Patch } from './patch.ts';
 import { partsOfPointer, pointerTo } from './pointer.ts';
 import { documentParts } from '../vocabulary/document.ts';
+import { same } from './patch.ts';
 import { documentSchema, mostPlaces } from './schema.ts';
-import { ruleLists, type FlowDocument } from './types.ts';
+import { levelsOf, ruleLists, type FlowDocument, type Level } from './types.ts';
 import { deepest, unsound } from './unsound.ts';
 
 export interface ReadError {
@@ -91,8 +92,33 @@ export function validate(value: unknown): ReadResult {
   const shaped = shape(value);
   if (shaped.errors) return shaped;
   const document = filled(shaped.document);
-  const doubled = doubledRules(document);
-  return doubled.length > 0 ? { errors: doubled } : { document };
+  const wrong = [...doubledRules(document), ...besidePlans(shaped.document, document)];
+  return wrong.length > 0 ? { errors: wrong } : { document };
+}
+
+/** What a level with a plan says of its inside that does not follow from the plan: it would be lost. */
+function besidePlans(said: FlowDocument, document: FlowDocument): ReadError[] {
+  return levelsOf(document)
+    .filter(([, { plan }]) => plan)
+    .flatMap(([id, level]) => {
+      const own = said.places[id] as Partial<Level>;
+      const parts: [pointer: string, said: unknown, follows: unknown][] = [
+        ['spots', own.spots, level.spots],
+        ['passages', own.passages, level.passages],
+        ...Object.keys(level.pieces).map((piece): [string, unknown, unknown] => {
+          return [`pieces/${piece}/at`, own.pieces?.[piece]?.at, level.pieces[piece]!.at];
+        }),
+        ...Object.keys(level.entries).map((entry): [string, unknown, unknown] => {
+          return [`entries/${entry}/spot`, own.entries?.[entry]?.spot, level.entries[entry]!.spot];
+        })
+      ];
+      return parts
+        .filter(([, one, other]) => one !== undefined && !same(one, other))
+        .map(([pointer]) => ({
+          pointer: `/places/${id}/${pointer}`,
+          message: 'cannot be said beside a plan, from which it follows'
+        }));
+    });
 }
 
 /**

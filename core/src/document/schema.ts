@@ -6,6 +6,7 @@ import Joi from 'joi';
 import { idPattern, reservedWords } from './ids.ts';
 import { effects } from '../vocabulary/effects.ts';
 import { constant, type Field, type Shape } from '../vocabulary/fields.ts';
+import { mostCells, mostPassages, mostReach, mostSpots, mostThings } from '../vocabulary/ground.ts';
 import { moveKinds, moves, movesAlong } from '../vocabulary/moves.ts';
 import { pieceKindsInOrder } from '../vocabulary/pieces.ts';
 import { mostSlots } from '../vocabulary/saves.ts';
@@ -14,10 +15,6 @@ import type { FlowDocument, PlaceKind, Rule, Standing, Target } from './types.ts
 
 const largest = 2 ** 31 - 1;
 export const mostPlaces = 10_000;
-/** As many parts as a level can have, and passages between them. */
-export const mostSpots = 256;
-export const mostPassages = 2000;
-
 /** All messages of our own stand at the root: a part that had some would be slow, as Joi puts them together for each value. */
 const messages = {
   'string.pattern.base': 'must be an id: a small letter, then up to 39 small letters, digits or underscores',
@@ -43,6 +40,7 @@ const text = Joi.string().max(4000);
 const condition = Joi.string().min(1).max(4000);
 const integer = Joi.number().integer().min(-largest).max(largest).strict();
 const seconds = Joi.number().min(0).max(86_400).strict();
+const index = Joi.number().integer().min(0).max(9999).strict();
 /** How many of something there can be at once. */
 const countShape = Joi.number().integer().min(1).max(10_000).strict();
 const percent = Joi.number().integer().min(0).max(100).strict();
@@ -104,7 +102,7 @@ function shapeOf(field: Field): Joi.Schema {
         .max(mostSlots - 1)
         .strict();
     case 'index':
-      return Joi.number().integer().min(0).max(9999).strict();
+      return index;
     case 'count':
       return countShape;
     case 'condition':
@@ -214,6 +212,42 @@ const passage = Joi.object({
 /** What the player is to do in a level: no meaning for play, but shown, ticked off and checked. */
 const objective = Joi.object({ text: name.required(), met: condition.required(), needed: Joi.valid(true) });
 
+/** What is drawn of a level; whether it is ground, and whether what stands there can, is told by checks: nothing drawn is refused. */
+const cell = Joi.array().ordered(index.required(), index.required());
+const cells = Joi.array().items(cell).max(mostThings);
+const thing = Joi.object({ piece: id, entry: id, gate: condition, cells, cell, facing: name, name })
+  .custom(oneOf(['piece', 'entry', 'gate']))
+  .with('piece', 'cells')
+  .with('gate', 'cells')
+  .with('entry', 'cell')
+  .with('cell', 'entry')
+  .with('facing', 'entry')
+  .with('name', 'gate');
+const link = Joi.object({
+  from: cell.required(),
+  to: cell.required(),
+  both: Joi.valid(true),
+  if: condition,
+  name,
+  seconds
+});
+const plan = Joi.object({
+  view: Joi.valid('above', 'side').required(),
+  rows: Joi.array().items(Joi.string().max(mostCells.x).allow('')).min(1).max(mostCells.y).required(),
+  things: mapOf(thing).max(mostThings),
+  links: mapOf(link).max(1000),
+  areas: mapOf(Joi.object({ name: name.required(), from: cell.required(), to: cell.required() })).max(mostSpots),
+  below: id
+});
+const reach = Joi.number().integer().min(0).max(mostReach).strict();
+const speed = Joi.number().greater(0).max(1000).strict();
+const diagonal = Joi.valid(true);
+const movement = Joi.object({
+  above: Joi.object({ speed, diagonal }),
+  side: Joi.object({ speed, up: reach, across: reach, drop: reach, tall: Joi.valid(1, 2) }),
+  abilities: mapOf(Joi.object({ name: name.required(), if: condition.required(), up: reach, across: reach, diagonal })).max(8)
+});
+
 const free = Joi.object().unknown();
 const amount = Joi.number().min(0).max(1e6).strict();
 /** What a designer expects of a level (seconds to play, chance to win) and what it costs to load; no meaning for play. */
@@ -251,7 +285,8 @@ const kinds: Record<PlaceKind, Joi.ObjectSchema> = {
     spots: mapOf(spot).max(mostSpots),
     passages: mapOf(passage).max(mostPassages),
     estimate,
-    plan: free
+    plan,
+    movement
   }),
   menu: Joi.object({ kind: Joi.required(), ...placeKeys, rules: otherRules }),
   interlude: Joi.object({ kind: Joi.required(), ...placeKeys, rules: otherRules }),
@@ -348,6 +383,7 @@ const documentShapes: Record<keyof FlowDocument, Joi.Schema> = {
     slots: Joi.number().integer().min(1).max(mostSlots).strict(),
     shows: Joi.array().items(id).min(1).max(20).unique()
   }),
+  movement,
   variables: mapOf(variable),
   numbers: mapOf(Joi.object({ name: name.required(), brief, value: Joi.number().min(-1e9).max(1e9).strict().required() })),
   signals: mapOf(Joi.object({ name: name.required(), brief })),

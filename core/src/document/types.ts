@@ -20,6 +20,8 @@ export interface FlowDocument {
   /** How much the levels of one group may cost to load, all together; and one place, and the whole. */
   limit?: Limit;
   saves?: Saves;
+  /** How the player moves over plans. */
+  movement?: Movement;
   variables: Record<Id, Variable>;
   numbers: Record<Id, NamedNumber>;
   signals: Record<Id, Signal>;
@@ -180,7 +182,10 @@ export interface Level extends PlaceBase {
   spots: Record<Id, Spot>;
   passages: Record<Id, Passage>;
   estimate?: Estimate;
-  plan?: Record<string, unknown>;
+  /** The ground as drawn: spots, passages and where the pieces stand follow from it (`grown`). */
+  plan?: Plan;
+  /** How the player moves here, in place of what the document says, key by key. */
+  movement?: Movement;
 }
 export interface Menu extends PlaceBase {
   kind: 'menu';
@@ -226,6 +231,60 @@ export interface Passage {
   name?: string;
   brief?: string;
   note?: string;
+}
+
+/** Column and row, from 0 at the left and at the top. */
+export type Cell = [x: number, y: number];
+
+/** The ground of a level, drawn cell by cell (docs/flow-format.md, section 13). */
+export interface Plan {
+  view: 'above' | 'side';
+  /** Ground only, one character a cell, rows of one length. */
+  rows: string[];
+  things?: Record<Id, PlanThing>;
+  links?: Record<Id, PlanLink>;
+  areas?: Record<Id, PlanArea>;
+  /** The hazard that a fall out of the rows touches. */
+  below?: Id;
+}
+
+export type PlanThing =
+  | { piece: Id; cells: Cell[] }
+  | { entry: Id; cell: Cell; facing?: string }
+  /** Ground that is open only while a condition holds. */
+  | { gate: string; cells: Cell[]; name?: string };
+
+/** A lift, a jump pad, a teleport: from one cell to another without the cells between. */
+export interface PlanLink {
+  from: Cell;
+  to: Cell;
+  both?: true;
+  if?: string;
+  name?: string;
+  seconds?: number;
+}
+
+/** A rectangle with a name; both corners belong to it. */
+export interface PlanArea {
+  name: string;
+  from: Cell;
+  to: Cell;
+}
+
+/** How the player moves over plans, in cells and cells a second; what is not said is as usual (`usualMovement`). */
+export interface Movement {
+  above?: { speed?: number; diagonal?: true };
+  side?: { speed?: number; up?: number; across?: number; drop?: number; tall?: 1 | 2 };
+  abilities?: Record<Id, Ability>;
+}
+
+/** What the player can do only while a condition holds. */
+export interface Ability {
+  name: string;
+  if: string;
+  up?: number;
+  across?: number;
+  diagonal?: true;
 }
 
 /** So many of a piece, each of which can be had from any of these spots. */

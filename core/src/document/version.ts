@@ -8,6 +8,7 @@ export function versionOf(document: FlowDocument): FlowDocument['version'] {
     Object.keys(document.numbers).length > 0 ||
     Object.keys(document.assets).length > 0 ||
     document.saves !== undefined ||
+    document.movement !== undefined ||
     document.limit?.place !== undefined ||
     document.limit?.whole !== undefined ||
     Object.values(document.places).some(({ kind, load }) => kind !== 'level' && load !== undefined) ||
@@ -27,7 +28,11 @@ export function versionOf(document: FlowDocument): FlowDocument['version'] {
       (place) =>
         typeof place.message === 'object' ||
         /\{[^{}]*\(/.test(place.message ?? '') ||
-        (place.kind === 'level' && (Object.keys(place.objectives).length > 0 || saysWhere(place)))
+        (place.kind === 'level' &&
+          (place.plan !== undefined ||
+            place.movement !== undefined ||
+            Object.keys(place.objectives).length > 0 ||
+            saysWhere(place)))
     );
   if (newer) return 2;
   const texts = [

@@ -1,6 +1,7 @@
 /** Writing a flow document: keys in one order, maps in theirs, short things on one line, so that a difference is small. */
 import stringify from 'json-stringify-pretty-compact';
 import { documentKeys, documentParts } from '../vocabulary/document.ts';
+import { bare } from '../plan/grown.ts';
 import { effects } from '../vocabulary/effects.ts';
 import type { Shape } from '../vocabulary/fields.ts';
 import { events, triggers } from '../vocabulary/triggers.ts';
@@ -11,7 +12,7 @@ import { versionOf } from './version.ts';
 const keys = [
   ...(
     'id check subject reason rests name brief bug kind outcome type draw scope initial value min max choices labels levels rows group ' +
-    'goal seconds chance megabytes place whole progress count renew facing message tags look estimate load uses plan entries pieces objectives ' +
+    'goal seconds chance megabytes place whole progress count renew facing message tags look estimate load uses plan movement entries pieces objectives ' +
     'spot spots n passages from when if do go result by note text met needed start slots shows'
   ).split(' '),
   ...keysOf(triggers),
@@ -46,10 +47,15 @@ export function write(document: FlowDocument): string {
   for (const key of documentKeys) {
     const value = key === 'version' ? versionOf(document) : document[key];
     if (value === undefined || (documentParts[key] !== 'one' && key !== 'places' && isEmpty(value))) continue;
-    ordered[key] = documentParts[key] === 'map' ? mapInOrder(value as object) : inOrder(value);
+    const written = key === 'places' ? withoutGrown(document.places) : value;
+    ordered[key] = documentParts[key] === 'map' ? mapInOrder(written as object) : inOrder(written);
   }
   return stringify(ordered, { indent: 2, maxLength: 130 }) + '\n';
 }
+
+/** What follows from plans is not written. */
+const withoutGrown = (places: FlowDocument['places']): FlowDocument['places'] =>
+  Object.fromEntries(Object.entries(places).map(([id, place]) => [id, place.kind === 'level' ? bare(place) : place]));
 
 function mapInOrder(map: object): object {
   return Object.fromEntries(Object.entries(map).map(([id, value]) => [id, inOrder(value)]));

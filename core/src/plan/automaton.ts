@@ -1,6 +1,7 @@
 /** How the player moves from cell to cell: the states of a plan, and the moves among them (docs/flow-format.md, section 13). */
 import { oneWay, type Ground } from './ground.ts';
-import type { Cell, Link, Movement } from './types.ts';
+import type { Cell, PlanLink } from '../document/types.ts';
+import type { Moving } from './types.ts';
 
 /** Standing in a cell, or in the air of one: how much the player still rises and goes across, and how far it has fallen. */
 export interface Place {
@@ -29,7 +30,7 @@ export const out = 'out';
 export class Automaton {
   private readonly skills: Skill[];
   private readonly most: { up: number; across: number };
-  private readonly links = new Map<number, Link[]>();
+  private readonly links = new Map<number, PlanLink[]>();
   /** Falls are counted as far as it matters: up to the drop that is still a move, else whether there was one. */
   private readonly mostFallen: number;
 
@@ -41,13 +42,13 @@ export class Automaton {
       up: Math.max(...this.skills.map(({ up }) => up)),
       across: Math.max(...this.skills.map(({ across }) => across))
     };
-    for (const link of Object.values(plan.links)) {
+    for (const link of Object.values(plan.links ?? {})) {
       this.begins(link, link.from);
       if (link.both) this.begins({ ...link, from: link.to, to: link.from }, link.to);
     }
   }
 
-  private begins(link: Link, [x, y]: Cell): void {
+  private begins(link: PlanLink, [x, y]: Cell): void {
     const cell = this.ground.at(x, y);
     if (cell !== undefined) this.links.set(cell, [...(this.links.get(cell) ?? []), link]);
   }
@@ -187,8 +188,8 @@ const corners: Cell[] = [
 ];
 
 /** What the player can do by itself, and with each set of abilities that adds to it: the highest numbers, all their conditions. */
-function skillsOf({ above, side, abilities }: Movement): Skill[] {
-  let skills: Skill[] = [{ up: side.up, across: side.across, diagonal: above.diagonal ?? false, asks: [] }];
+function skillsOf({ above, side, abilities }: Moving): Skill[] {
+  let skills: Skill[] = [{ up: side.up, across: side.across, diagonal: above.diagonal, asks: [] }];
   for (const { if: condition, up = 0, across = 0, diagonal = false } of Object.values(abilities)) {
     const more = skills.map((skill) => ({
       up: Math.max(skill.up, up),

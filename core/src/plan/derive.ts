@@ -1,9 +1,9 @@
 /** The spots and passages of a plan, derived from its ground (docs/flow-format.md, section 13). */
-import type { Id, Standing } from '../document/types.ts';
+import type { Cell, Id, Standing } from '../document/types.ts';
 import { graphOf, type Component, type Graph } from './graph.ts';
 import { Ground } from './ground.ts';
 import { isNoMore, Leads, leadsIn, type Lead } from './leads.ts';
-import type { Cell, Drawn } from './types.ts';
+import type { Drawn } from './types.ts';
 
 export interface DerivedSpot {
   name: string;
@@ -31,9 +31,7 @@ export interface Derived {
   entries: Record<Id, Id>;
 }
 
-/** So many spots and passages a level may have, and so many passages from one spot to another. */
-export const mostSpots = 256;
-export const mostPassages = 2000;
+/** So many passages may lead from one spot to another. */
 export const mostBetween = 8;
 
 /**
@@ -51,7 +49,7 @@ export function derive(drawn: Drawn, names: Record<Id, string> = {}): Derived {
 /** The cell of each placed entry where the player can stand; where there is none the first standing cell, for no entry. */
 function startsOf(ground: Ground): Map<Id | null, number> {
   const starts = new Map<Id | null, number>();
-  for (const thing of Object.values(ground.drawn.plan.things)) {
+  for (const thing of Object.values(ground.drawn.plan.things ?? {})) {
     if (!('entry' in thing)) continue;
     const [x, y] = thing.cell;
     const cell = ground.at(x, y);
@@ -88,11 +86,14 @@ class Kept {
       through.length === 1 &&
       near[to]!.some((back) => back.to === spot && back.asks.length === 0 && back.through.every((each) => each === through[0]));
     // a cell that acts is a spot of its own where it is not simply touched from wherever the player comes to it
-    const stops = new Set(rests);
-    for (const spot of rests) for (const lead of near[spot]!) if (!rests.has(lead.to) && !inPlace(spot, lead)) stops.add(lead.to);
-    const groups = this.passing(stops);
+    const wanted = new Set<number>();
+    for (const spot of rests)
+      for (const lead of near[spot]!) if (!rests.has(lead.to) && !inPlace(spot, lead)) wanted.add(lead.to);
+    const touched = this.touched(near, wanted);
+    const stops = new Set([...rests, ...touched.flat()]);
+    const groups = [...touched, ...this.passing(stops)];
     this.spotOf = new Int32Array(all.length).fill(-1);
-    for (const members of [...[...stops].map((at) => [at]), ...groups]) {
+    for (const members of [...[...rests].map((at) => [at]), ...groups]) {
       for (const at of members) this.spotOf[at] = this.spots.length;
       this.spots.push(members);
     }
@@ -111,6 +112,36 @@ class Kept {
       for (const at of members) for (const lead of near[at]!) if (touch(lead.to) && inPlace(at, lead)) here.add(lead.to);
       this.touches[spot] = here;
     });
+  }
+
+  /**
+   * Of components in cells that act those that are spots. What is in the air over what the player falls on, and leads to
+   * nothing else, is that; what is in the air and leads to the same is one.
+   */
+  private touched(near: Lead[][], wanted: Set<number>): number[][] {
+    const all = this.graph.components;
+    const groups = new Map<string, number[]>();
+    for (const at of wanted) {
+      const { acts, stands } = all[at]!;
+      const isAlike = (other: number) => all[other]!.acts === acts;
+      // through its own cells it leads to no more than they do
+      const leads = near[at]!.filter(({ to }) => !isAlike(to) || all[to]!.stands);
+      const covers = (other: number) =>
+        leads.every(
+          (lead) =>
+            lead.to === other ||
+            near[other]!.some((own) => own.to === lead.to && isNoMore(own, { ...lead, through: [...lead.through, acts!] }))
+        );
+      const lands = leads.some(
+        ({ to, asks, through }) =>
+          to !== at && wanted.has(to) && isAlike(to) && asks.length === 0 && through.every((each) => each === acts) && covers(to)
+      );
+      if (lands && !stands) continue;
+      const ends = leads.map(({ to, asks, through }) => `${to}|${[...asks].sort().join('&')}|${[...through].sort().join()}`);
+      const key = stands ? String(at) : `${acts}\n${ends.sort().join('\n')}`;
+      groups.set(key, [...(groups.get(key) ?? []), at]);
+    }
+    return [...groups.values()];
   }
 
   /**
@@ -227,7 +258,7 @@ class Naming {
   /** After its area, else after the thing that is nearest to one of its cells. */
   private nameOf(cells: number[], area: number): string {
     const { ground, names } = this;
-    if (area >= 0) return ground.drawn.plan.areas[ground.areas[area]!]!.name;
+    if (area >= 0) return ground.drawn.plan.areas![ground.areas[area]!]!.name;
     let [near, distance] = ['', Infinity];
     for (const [thing, piece] of [...ground.pieces].sort(([a], [b]) => a - b)) {
       const [tx, ty] = ground.cellOf(thing);

@@ -1,9 +1,9 @@
 /** The cells of a plan: what ground they are, and what stands on them. */
-import type { Id } from '../document/types.ts';
-import type { Cell, Drawn } from './types.ts';
+import type { Cell, Id } from '../document/types.ts';
+import type { Drawn } from './types.ts';
 
 /** Ground by its character; from above ledges are solid and climbs are open. */
-export const grounds = { '#': 'solid', '.': 'open', '-': 'ledge', '|': 'climb' } as const;
+export const grounds: Record<string, string> = { '#': 'solid', '.': 'open', '-': 'ledge', '|': 'climb' };
 /** One-way ground, seen from above only, with its direction. */
 export const oneWay: Record<string, Cell> = { '<': [-1, 0], '>': [1, 0], '^': [0, -1], v: [0, 1] };
 
@@ -19,8 +19,8 @@ export class Ground {
   readonly areas: Id[];
 
   constructor(readonly drawn: Drawn) {
-    const { rows, things, areas } = drawn.plan;
-    this.width = rows[0]?.length ?? 0;
+    const { rows, things = {}, areas = {} } = drawn.plan;
+    this.width = Math.max(0, ...rows.map(({ length }) => length));
     this.height = rows.length;
     for (const thing of Object.values(things)) {
       if ('gate' in thing) for (const cell of this.numbered(thing.cells)) this.gates.set(cell, thing.gate);
@@ -53,10 +53,15 @@ export class Ground {
     return [cell % this.width, Math.floor(cell / this.width)];
   }
 
-  /** The character at a cell; left, right and above the rows all is solid, below them there is nothing. */
+  /**
+   * The character at a cell. Left, right and above the rows all is solid, as is what is no ground; below them there is
+   * nothing.
+   */
   char(x: number, y: number): string {
+    const { rows, view } = this.drawn.plan;
     if (y >= this.height && x >= 0 && x < this.width) return ' ';
-    return this.at(x, y) === undefined ? '#' : this.drawn.plan.rows[y]![x]!;
+    const char = rows[y]?.[x] ?? '#';
+    return grounds[char] !== undefined || (view === 'above' && oneWay[char] !== undefined) ? char : '#';
   }
 
   isSolid(x: number, y: number): boolean {

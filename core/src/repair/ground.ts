@@ -10,7 +10,7 @@ import { counted, passageName, spotName } from '../words/words.ts';
 import { named, type Offers } from './offers.ts';
 import { goalNumbers, parsed } from './rules.ts';
 
-/** The level and the thing in it that a subject names. */
+/** The level and the thing in it that a subject names. What follows from a plan is mended in the plan. */
 function subjectOf(document: FlowDocument, { subject }: Pick<Verdict, 'subject'>): { id: Id; level: Level; thing: Id } {
   const [id, thing] = subject.split('/') as [Id, Id];
   return { id, level: document.places[id] as Level, thing };
@@ -80,6 +80,7 @@ const farIn = ({ why = [] }: Pick<Verdict, 'why'>): Id[] => [...new Set(why.flat
 
 const spotReached: Offers = (document, verdict) => {
   const { id, level, thing: spot } = subjectOf(document, verdict);
+  if (level.plan) return [];
   return [
     ...reached(document, id, spot, farIn(verdict)),
     named(`Delete the spot ${level.spots[spot]!.name}`, removeSpot(document, id, spot))
@@ -104,6 +105,7 @@ function reached(document: FlowDocument, id: Id, spot: Id, far: Id[]): Change[] 
 
 const passageWalked: Offers = (document, verdict) => {
   const { id, level, thing: passage } = subjectOf(document, verdict);
+  if (level.plan) return [];
   const far = farIn(verdict);
   const { from } = level.passages[passage]!;
   return [
@@ -115,6 +117,7 @@ const passageWalked: Offers = (document, verdict) => {
 
 const pieceInReach: Offers = (document, verdict) => {
   const { id, level, thing: piece } = subjectOf(document, verdict);
+  if (level.plan) return [];
   const far = farIn(verdict);
   const [start] = openSpots(level);
   return [
@@ -126,7 +129,7 @@ const pieceInReach: Offers = (document, verdict) => {
 /** Passages that lead back, where some lead only one way; the first of which no other leads back. */
 export function waysBack(document: FlowDocument, id: Id): Change[] {
   const level = own(document.places, id);
-  if (level?.kind !== 'level') return [];
+  if (level?.kind !== 'level' || level.plan) return [];
   const passages = Object.entries(level.passages);
   const single = passages.filter(
     ([, { from, to, both }]) =>

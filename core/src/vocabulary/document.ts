@@ -10,6 +10,7 @@ export const documentParts: Record<keyof FlowDocument, 'one' | 'map' | 'list'> =
   start: 'one',
   limit: 'one',
   saves: 'one',
+  movement: 'one',
   variables: 'map',
   numbers: 'map',
   signals: 'map',

@@ -1,6 +1,7 @@
 /** Random plans, small enough to be played cell by cell. */
 import fc from 'fast-check';
-import type { Ability, Drawn, Link, Movement, Plan, Thing } from '../../src/plan/types.ts';
+import type { Ability, Plan, PlanLink, PlanThing } from '../../src/document/types.ts';
+import type { Drawn, Moving } from '../../src/plan/types.ts';
 
 /** The pieces of a plan; those that being in their cell touches. */
 const pickups = ['key', 'boots', 'lamp'];
@@ -55,13 +56,13 @@ export function randomPlan(view: Plan['view'], { plain = false }: PlanShape = {}
       ability: spare(fc.tuple(fc.constantFrom(...conditions), fc.nat(3), fc.nat(4)))
     })
     .map(({ rows, start, placed, gates, links, area, up, across, drop, tall, diagonal, ability }) => {
-      const things: Record<string, Thing> = {};
+      const things: Record<string, PlanThing> = {};
       const taken = new Set<string>();
       const free = ([x, y]: [number, number]) => rows[y]![x] !== '#' && !taken.has(`${x} ${y}`) && taken.add(`${x} ${y}`);
       if (start && free(start)) things.start = { entry: 'start', cell: start };
       placed.forEach(([piece, at], n) => free(at) && (things[`p${n}`] = { piece, cells: [at] }));
       gates.forEach(([gate, at], n) => free(at) && (things[`g${n}`] = { gate, cells: [at] }));
-      const found: Record<string, Link> = {};
+      const found: Record<string, PlanLink> = {};
       links.forEach(({ if: condition, ...link }, n) => {
         found[`l${n}`] = { ...link, ...(condition !== undefined && !plain && { if: condition }) };
       });
@@ -77,9 +78,9 @@ export function randomPlan(view: Plan['view'], { plain = false }: PlanShape = {}
         ability && !plain
           ? { leap: { name: 'Leap', if: ability[0], up: ability[1], across: ability[2], ...(diagonal && { diagonal }) } }
           : {};
-      const movement: Movement = {
-        above: { speed: 4, ...(diagonal && !ability && { diagonal }) },
-        side: { speed: 4, up, across, tall, ...(drop !== undefined && { drop }) },
+      const movement: Moving = {
+        above: { speed: 4, diagonal: diagonal === true && !ability },
+        side: { speed: 4, up, across, tall, drop },
         abilities
       };
       return { plan, movement, acts };

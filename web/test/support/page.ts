@@ -64,7 +64,7 @@ export async function open(page: Page, id: string): Promise<void> {
 /** The checks are those of the flow as it now is, and the server has kept it. */
 export async function settled(page: Page): Promise<void> {
   await expect(page.locator('.answers:not(.renewing)')).toContainText(/levels? can be completed|no levels yet/, {
-    timeout: 30_000
+    timeout: 60_000
   });
   await expect(page.getByText(/^kept, revision/)).toBeVisible();
 }

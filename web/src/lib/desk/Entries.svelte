@@ -38,7 +38,8 @@
         (text) => flow.edit(changeEntry(flow.document, id, entry, { facing: text.trim() || undefined }))
       )}
     />
-    {#if Object.keys(level.spots).length > 0}
+    {#if level.plan && spot !== undefined}<span class="dim">at {level.spots[spot]?.name}</span>
+    {:else if Object.keys(level.spots).length > 0 && !level.plan}
       <select
         aria-label="Spot of the entry {name}"
         title="Where the player stands after arriving here"

@@ -38,7 +38,13 @@
 </script>
 
 <h3>Where things are</h3>
-{#if Object.keys(level.spots).length === 0}
+{#if level.plan}
+  <p class="dim">
+    {#if Object.keys(level.spots).length > 0}These spots and passages follow from the plan of this level.{:else}From the plan of
+      this level no spots follow.{/if}
+  </p>
+  <GroundMap {id} {chosen} {marks} onchoose={(what) => (chosen = what)} />
+{:else if Object.keys(level.spots).length === 0}
   <p class="dim">The player can touch everything here at any moment. Split this level to say where things are:</p>
   <div class="shapes">
     {#each Object.entries(groundShapes) as [shape, { name, line }] (shape)}

@@ -18,7 +18,10 @@
     never: 'never, until all is erased'
   };
 
-  const spots = $derived(Object.entries((flow.document.places[level] as Level).spots));
+  const place = $derived(flow.document.places[level] as Level);
+  const spots = $derived(Object.entries(place.spots));
+  /** On a plan it stands where it was drawn. */
+  const drawn = $derived(place.plan !== undefined && piece.at !== undefined);
   /** Where it stands: the one spot, or in several, which the map says in full. */
   const several = '+';
   const standings = $derived(standingsOf(piece) ?? []);
@@ -28,7 +31,7 @@
   const where = $derived(standingWords(flow.document, level, piece));
 
   /** All of it stands at one spot, or everywhere. */
-  function place(spot: string) {
+  function stand(spot: string) {
     if (spot === several) return;
     flow.edit(spot === '' ? placeEverywhere(flow.document, level, id) : movePiece(flow.document, level, id, spot));
   }
@@ -55,7 +58,9 @@
       (text) => text.trim() && text.trim() !== piece.name && rename(text.trim())
     )}
   />
-  {#if usedUp(piece) || countOf(piece) > 1}
+  {#if drawn}
+    <span class="dim" title={where}>{countOf(piece)} drawn</span>
+  {:else if usedUp(piece) || countOf(piece) > 1}
     <input
       class="count"
       type="number"
@@ -78,13 +83,13 @@
   >
     {#each pieceKindsInOrder as kind (kind)}<option>{kind}</option>{/each}
   </select>
-  {#if spots.length > 0 && piece.kind !== 'player'}
+  {#if spots.length > 0 && !place.plan && piece.kind !== 'player'}
     <select
       class="at"
       aria-label="Where {piece.name} stands"
       title={where}
       value={at}
-      onchange={(event) => place(event.currentTarget.value)}
+      onchange={(event) => stand(event.currentTarget.value)}
     >
       <option value="">everywhere</option>
       {#each spots as [spot, { name }] (spot)}<option value={spot}>at {name}</option>{/each}

@@ -1,0 +1,96 @@
+/** Levels that have a plan: their spots, passages and where their pieces stand follow from it. */
+import { levelsOf, type FlowDocument, type Id, type Level, type Piece } from '../document/types.ts';
+import { mostPassages, mostSpots } from '../vocabulary/ground.ts';
+import { derive, type Derived } from './derive.ts';
+import { movementIn, type Drawn } from './types.ts';
+
+const longestName = 80;
+/** Plans that were derived last: between two edits of something else none is derived anew. */
+const latest = new Map<string, Derived>();
+const mostLatest = 64;
+
+/** What has to be known of a level to derive its plan. */
+export function drawnOf(document: FlowDocument, level: Level): Drawn | undefined {
+  if (!level.plan) return undefined;
+  const acts = Object.entries(level.pieces).flatMap(([id, { kind }]) => (kind === 'pickup' || kind === 'player' ? [] : [id]));
+  return { plan: level.plan, movement: movementIn(document, level), acts: new Set(acts) };
+}
+
+/** What follows from a level's plan; undefined where it has none. */
+export function derivedOf(document: FlowDocument, level: Level): Derived | undefined {
+  const drawn = drawnOf(document, level);
+  if (!drawn) return undefined;
+  const names = Object.fromEntries(Object.entries(level.pieces).map(([id, { name }]) => [id, name]));
+  const key = JSON.stringify([drawn.plan, drawn.movement, [...drawn.acts], names]);
+  const known = latest.get(key);
+  latest.delete(key);
+  const found = known ?? derive(drawn, names);
+  latest.set(key, found);
+  if (latest.size > mostLatest) latest.delete(latest.keys().next().value!);
+  return found;
+}
+
+/** Whether a level can have all that was derived. */
+export const fits = ({ spots, passages }: Derived): boolean =>
+  Object.keys(spots).length <= mostSpots && Object.keys(passages).length <= mostPassages;
+
+/** The document with what follows from its plans in place of what its levels say themselves; the same where that is so already. */
+export function grown(document: FlowDocument): FlowDocument {
+  let places: FlowDocument['places'] | undefined;
+  for (const [id, level] of levelsOf(document)) {
+    if (!level.plan || (movements.has(level) && movements.get(level) === document.movement)) continue;
+    places ??= { ...document.places };
+    places[id] = grownLevel(document, level);
+    movements.set(places[id], document.movement);
+  }
+  return places ? { ...document, places } : document;
+}
+
+/** By level that has grown: the movement of the document with which it has. */
+const movements = new WeakMap<object, FlowDocument['movement']>();
+
+function grownLevel(document: FlowDocument, level: Level): Level {
+  const derived = derivedOf(document, level)!;
+  // what is too much for a level is told by `plan-fits`
+  const { spots, passages, at, entries } = fits(derived) ? derived : none;
+  return {
+    ...level,
+    entries: mapped(level.entries, ({ spot: _, ...entry }, id) => ({
+      ...entry,
+      ...(entries[id] !== undefined && { spot: entries[id] })
+    })),
+    pieces: mapped(level.pieces, ({ at: _, ...piece }, id) => (at[id] ? { ...withoutCount(piece), at: at[id] } : piece)),
+    spots: mapped(spots, ({ name }) => ({ name: name.slice(0, longestName) })),
+    passages: mapped(passages, ({ from, to, if: asks, through }) => ({
+      from,
+      to,
+      ...(asks.length > 0 && { if: allOf(asks) }),
+      ...(through.length > 0 && { through })
+    }))
+  };
+}
+
+/** A level as it is written: without what follows from its plan. */
+export function bare(level: Level): Level {
+  if (!level.plan) return level;
+  const placed = new Set(Object.values(level.plan.things ?? {}).flatMap((thing) => ('piece' in thing ? [thing.piece] : [])));
+  if (level.plan.below !== undefined) placed.add(level.plan.below);
+  return {
+    ...level,
+    entries: mapped(level.entries, ({ spot: _, ...entry }) => entry),
+    pieces: mapped(level.pieces, ({ at, ...piece }, id) => (placed.has(id) || at === undefined ? piece : { ...piece, at })),
+    spots: {},
+    passages: {}
+  };
+}
+
+const none: Pick<Derived, 'spots' | 'passages' | 'at' | 'entries'> = { spots: {}, passages: {}, at: {}, entries: {} };
+
+const withoutCount = ({ count: _, ...piece }: Piece): Piece => piece;
+
+const mapped = <A, B>(map: Record<Id, A>, to: (value: A, id: Id) => B): Record<Id, B> =>
+  Object.fromEntries(Object.entries(map).map(([id, value]) => [id, to(value, id)]));
+
+/** Several conditions as one. */
+const allOf = (conditions: string[]): string =>
+  conditions.length === 1 ? conditions[0]! : conditions.map((each) => (/\bor\b/.test(each) ? `(${each})` : each)).join(' and ');

@@ -70,7 +70,7 @@ describe('crow-lane plan', () => {
     const { spots, passages, at, entries } = JSON.parse(out);
     expect(Object.keys(spots)).to.deep.equal(['s0_0', 's4_0', 's6_0']);
     expect(spots.s4_0).to.deep.equal({
-      name: 'by the Lamp',
+      name: 'Lamp ground',
       cells: [
         [4, 0],
         [4, 1]
@@ -90,7 +90,7 @@ describe('crow-lane plan', () => {
     const { code, out } = await run('-', 'Yard');
     expect(code).to.equal(0);
     expect(out).to.include('Yard: 3 spots, 4 passages');
-    expect(out).to.include('  to s4_0  by the Lamp, if taken(key) >= 1');
+    expect(out).to.include('  to s4_0  Lamp ground, if taken(key) >= 1');
     expect(out).to.include('past Bell');
   });
 

@@ -214,7 +214,7 @@ describe('a plan', () => {
     const derived = derive(fixed('above', ['...', '.#.', '...'], { l: { piece: 'lamp', cells: [[2, 2]] } }), {
       lamp: 'ferry lamp'
     });
-    expect(derived.spots.s0_0!.name).to.equal('by the ferry lamp');
+    expect(derived.spots.s0_0!.name).to.equal('ferry lamp ground');
     expect(derived.at).to.deep.equal({ lamp: [{ spots: ['s0_0'], n: 1 }] });
     expect(derived.passages).to.deep.equal({});
   });

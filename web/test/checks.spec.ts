@@ -53,6 +53,9 @@ test('a row shows all that is known of a place; cells are walked by keys; groups
   // a report that comes while somebody walks the table by keys draws it again
   await settled(page);
   const row = (place: string) => page.locator(`[data-row="${place}"]`);
+  // each row is one line, whatever there is to check
+  const [head, last] = [page.getByRole('columnheader').first(), page.getByRole('columnheader').last()];
+  expect((await last.boundingBox())!.x).toBeGreaterThan((await head.boundingBox())!.x + 300);
   await row('quay').getByRole('button').first().click();
   await expect(page.getByText('About Quay Street')).toBeVisible();
   await expect(page.getByRole('heading', { name: 'In order' })).toBeVisible();

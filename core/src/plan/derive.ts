@@ -268,8 +268,8 @@ class Naming {
         if (far < distance) [near, distance] = [names[piece] ?? piece, far];
       }
     }
-    if (near !== '') return `by the ${near}`;
-    return `at ${ground.cellOf(cells[0]!).join(', ')}`;
+    if (near !== '') return `${near} ground`;
+    return `Ground at ${ground.cellOf(cells[0]!).join(', ')}`;
   }
 
   /** By cell of a placed piece the spots from which it can be had. */

@@ -124,7 +124,10 @@
   }
   .line {
     display: grid;
-    grid-template-columns: minmax(180px, 1.6fr) repeat(6, minmax(62px, 1fr));
+    /* the first, and as many as there are families */
+    grid-template-columns: minmax(160px, 1.6fr);
+    grid-auto-flow: column;
+    grid-auto-columns: minmax(62px, 1fr);
     align-items: center;
     height: 28px;
     width: 100%;

@@ -29,15 +29,18 @@ export function* tryCauses(
   let states = 0;
   for (let cause = untried(causes); cause; cause = untried(causes)) {
     let best: Fixed | undefined;
+    // of names that are written alike the first is the one that was meant, whatever that brings or another would remove
+    const isMisspelt = cause.verdict.check === 'condition';
     for (const change of repairsOf(document, cause.verdict)) {
       const after = finish(checking(apply(document, change.patch), { limit, memory, firstGame: false }));
       states += after.states;
       const removed = removedBy(before, after);
       const fixed = { change, removed, gain: against(report) - against(after) };
       // what brings more than it takes away is no fix; a step that leads on to the next question is
-      const fixes = removed.has(verdictKey(cause.verdict)) && fixed.gain >= 0;
+      const fixes = removed.has(verdictKey(cause.verdict)) && (fixed.gain >= 0 || isMisspelt);
       if (fixes && (!best || better(fixed, best))) best = fixed;
       yield { causes, states };
+      if (best && isMisspelt) break;
     }
     cause.fix = best ? { change: best.change, removes: best.removed.size } : null;
     if (best) takeAlong(causes, cause, best.removed);

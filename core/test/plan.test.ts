@@ -380,4 +380,55 @@ describe('a level with a plan', () => {
     expect(level(document).spots).to.deep.equal({});
     expect(level(document).plan!.things).to.deep.equal(things);
   });
+
+  it('is read, checked and written whatever was drawn', () => {
+    const cell = fc.tuple(fc.nat(8), fc.nat(6));
+    const name = fc.constantFrom('key', 'lamp', 'door', 'none');
+    const condition = fc.constantFrom('taken(key) >= 1', 'left(', 'taken(none) = 1', 'won(yard) or taken(lamp) = 1', '1');
+    const thing = fc.oneof(
+      fc.record({ piece: name, cells: fc.array(cell, { maxLength: 4 }) }),
+      fc.record({ entry: fc.constantFrom('front', 'back'), cell }),
+      fc.record({ gate: condition, cells: fc.array(cell, { maxLength: 3 }) })
+    );
+    const drawn = fc.record(
+      {
+        view: fc.constantFrom('above', 'side'),
+        rows: fc.array(fc.string({ unit: fc.constantFrom(...'##....--||<>v^?'), maxLength: 7 }), { minLength: 1, maxLength: 5 }),
+        things: fc.dictionary(fc.constantFrom('a', 'b', 'c', 'd', 'e'), thing),
+        links: fc.dictionary(
+          fc.constantFrom('a', 'b'),
+          fc.record({ from: cell, to: cell, if: condition, both: fc.constant(true) }, { requiredKeys: ['from', 'to'] })
+        ),
+        areas: fc.dictionary(fc.constantFrom('a', 'b'), fc.record({ name: fc.constant('Area'), from: cell, to: cell })),
+        below: name
+      },
+      { requiredKeys: ['view', 'rows'] }
+    );
+    const movement = fc.record(
+      {
+        side: fc.record({ up: fc.nat(3), tall: fc.constantFrom(1, 2) }),
+        abilities: fc.constant({ fly: { name: 'Fly', if: 'bad (', up: 4 } })
+      },
+      { requiredKeys: [] }
+    );
+    let spotted = 0;
+    fc.assert(
+      fc.property(drawn, movement, (plan, moves) => {
+        const parts = gated([2, 1]);
+        Object.assign(parts.places.yard, { plan, movement: moves });
+        const document = flowOf(parts);
+        if (Object.keys(level(document).spots).length > 1) spotted++;
+        expect(read(write(document)).document).to.deep.equal(document);
+        const report = check(document, { limit: 300 });
+        for (const verdict of report.checks.filter(({ outcome }) => outcome === 'fails'))
+          for (const { patch, inverse } of repairsOf(document, verdict)) {
+            const next = apply(document, patch);
+            expect(validate(next).errors, verdictKey(verdict)).to.equal(undefined);
+            expect(apply(next, inverse)).to.deep.equal(document);
+          }
+      }),
+      { numRuns: 150, seed }
+    );
+    expect(spotted).to.be.greaterThan(40);
+  }).timeout(60 * 60_000);
 });

@@ -10,6 +10,7 @@ import { write } from '../src/document/write.ts';
 import { layout } from '../src/lane/layout.ts';
 import { LanguageError } from '../src/language/ast.ts';
 import { parse } from '../src/language/parse.ts';
+import { seed } from './support/compare.ts';
 
 const text = readFileSync(join(__dirname, '../../demo/lamplighters-round-with-faults.crow.json'), 'utf8');
 const whole = JSON.parse(text) as object;
@@ -74,7 +75,7 @@ describe('mutated documents', () => {
         }
         survive(JSON.stringify(copy));
       }),
-      { numRuns: 400 }
+      { numRuns: 400, seed }
     );
   }).timeout(600_000);
 
@@ -89,7 +90,7 @@ describe('mutated documents', () => {
         else delete at[path.at(-1)!];
         survive(JSON.stringify(copy));
       }),
-      { numRuns: 200 }
+      { numRuns: 200, seed }
     );
   }).timeout(600_000);
 
@@ -102,7 +103,7 @@ describe('mutated documents', () => {
           survive(text.slice(0, index) + letter + text.slice(index + 1));
         }
       ),
-      { numRuns: 200 }
+      { numRuns: 200, seed }
     );
   }).timeout(600_000);
 
@@ -145,7 +146,7 @@ describe('mutated documents', () => {
           }
         }
       ),
-      { numRuns: 2000 }
+      { numRuns: 2000, seed }
     );
   });
 });

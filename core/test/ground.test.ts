@@ -1,5 +1,6 @@
 /** Where things are in a level: walking, what can be touched where, what is out of reach, missed or lost for good. */
 import { expect } from 'chai';
+import fc from 'fast-check';
 import { check, finish } from '../src/check/check.ts';
 import { read, validate } from '../src/document/read.ts';
 import { apply } from '../src/document/patch.ts';
@@ -35,7 +36,9 @@ import { differences } from '../src/words/differences.ts';
 import { stepWords } from '../src/words/steps.ts';
 import { conditionWords } from '../src/words/words.ts';
 import type { CheckName, Verdict } from '../src/report/report.ts';
+import { compare, seed } from './support/compare.ts';
 import { flowOf, Player } from './support/flows.ts';
+import { pooledFlow } from './support/random-flow.ts';
 
 const one = (name: string, kind: string, at?: object) => ({ name, kind, ...(at && { at }) });
 
@@ -523,4 +526,20 @@ describe('inside a level: views', () => {
       .to.include('Inside levels')
       .and.include('Trapdoor: Loft (if Key is collected)');
   });
+
+  it('is out of reach where there are no spots at all, says either engine', () => {
+    const document = netLoft((level) => (level.spots = {}));
+    const piece = check(document).checks.find((each) => each.check === 'piece-in-reach' && each.subject === 'loft/lamp')!;
+    expect(piece.outcome).to.equal('fails');
+    let compared = 0;
+    fc.assert(
+      fc.property(pooledFlow, (found) => {
+        const bare = structuredClone(found);
+        for (const place of Object.values(bare.places)) if (place.kind === 'level') place.spots = {};
+        if (JSON.stringify(bare) !== JSON.stringify(found) && compare(bare)) compared++;
+      }),
+      { numRuns: 60, seed }
+    );
+    expect(compared).to.be.greaterThan(15);
+  }).timeout(60 * 60_000);
 });

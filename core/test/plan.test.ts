@@ -20,7 +20,7 @@ import { acts, randomPlan } from './support/random-plan.ts';
 
 /** What has been taken, piece by piece, and what has been touched. */
 type Had = Record<string, number>;
-const holds = (conditions: string[], had: Had) =>
+const holds = (conditions: readonly string[], had: Had) =>
   conditions.every((condition) => {
     const [, piece, n] = /^taken\((\w+)\) >= (\d+)$/.exec(condition)!;
     return (had[piece!] ?? 0) >= Number(n);
@@ -164,16 +164,10 @@ function walked(drawn: Drawn, { spots, passages, at }: Derived, start: string): 
   );
 }
 
-const fixed = (
-  view: Plan['view'],
-  rows: string[],
-  things: Record<string, PlanThing> = {},
-  more: Partial<Drawn> & { plan?: Partial<Plan> } = {}
-): Drawn => ({
+const fixed = (view: Plan['view'], rows: string[], things: Record<string, PlanThing> = {}, areas: Plan['areas'] = {}): Drawn => ({
   movement: usualMovement,
   acts,
-  ...more,
-  plan: { view, rows, things, links: {}, areas: {}, ...more.plan }
+  plan: { view, rows, things, areas }
 });
 
 describe('a plan', () => {
@@ -209,6 +203,18 @@ describe('a plan', () => {
         expect(conditional).to.be.greaterThan(looked / 20);
         expect(touching).to.be.greaterThan(looked / 20);
       }).timeout(60 * 60_000);
+
+  it('keeps the player who goes round and round, through two areas too', () => {
+    const areas: Plan['areas'] = {
+      west: { name: 'West', from: [0, 0], to: [1, 2] },
+      east: { name: 'East', from: [2, 0], to: [3, 2] }
+    };
+    const round = ['.>v#', '#^v#', '#^<#'];
+    const { spots, passages } = derive(fixed('above', round, { e: { entry: 'front', cell: [0, 0] } }, areas));
+    expect(Object.keys(spots).length).to.be.greaterThan(1);
+    expect(Object.values(passages).some(({ from }) => from === 's0_0')).to.equal(true);
+    expect(Object.values(passages).every(({ to }) => to !== 's0_0')).to.equal(true);
+  });
 
   it('from above is one spot where all is open', () => {
     const derived = derive(fixed('above', ['...', '.#.', '...'], { l: { piece: 'lamp', cells: [[2, 2]] } }), {

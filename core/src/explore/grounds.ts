@@ -9,7 +9,7 @@ import { spotsIn } from '../language/ast.ts';
 import { askedBeside, type Flow } from '../play/flow.ts';
 import { usedUp } from '../vocabulary/pieces.ts';
 
-/** The ground of a level that has spots. */
+/** The ground of a level that is taken apart. */
 export interface Ground {
   spots: Id[];
   /** Whether states differ in where the player is. */
@@ -36,14 +36,19 @@ export function groundsOf(flow: Flow, openable = openableOf(flow)): Map<Id, Grou
   return new Map(
     flow.levels.flatMap(([id, level]): [Id, Ground][] => {
       const spots = Object.keys(level.spots);
-      if (spots.length === 0) return [];
+      // without spots there is none to stand at: what stands at one is out of reach
+      if (spots.length === 0 && !standsSomewhere(level)) return [];
       const open = openFrom(level);
       const free =
-        entrySpots(level).every((spot) => open.has(spot)) && !asksWhere(flow, id, openable) && !takesFar(flow, level, open);
+        spots.length === 0
+          ? !takesFar(flow, level, open)
+          : entrySpots(level).every((spot) => open.has(spot)) && !asksWhere(flow, id, openable) && !takesFar(flow, level, open);
       return [[id, { spots, kept: !free, open }]];
     })
   );
 }
+
+const standsSomewhere = ({ pieces }: Level): boolean => Object.values(pieces).some(({ at }) => at !== undefined);
 
 const entrySpots = (level: Level): Id[] => [null, ...Object.keys(level.entries)].map((entry) => spotOf(level, entry)!);
 

@@ -12,7 +12,7 @@ export interface Place {
 export interface Move {
   to: Place;
   /** What has to hold for it. */
-  asks: string[];
+  asks: readonly string[];
   ticks: number;
 }
 
@@ -140,7 +140,13 @@ export class Automaton {
     moves.push({ to: { cell: this.ground.at(x, y)! }, asks: this.ground.gatesAt(x, y), ticks });
   }
 
-  private fall(x: number, y: number, air: NonNullable<Place['air']>, moves: (Move | typeof out)[], asks: string[]): void {
+  private fall(
+    x: number,
+    y: number,
+    air: NonNullable<Place['air']>,
+    moves: (Move | typeof out)[],
+    asks: readonly string[]
+  ): void {
     if (y >= this.ground.height) {
       if (asks.length === 0) moves.push(out);
     } else if (this.ground.isOpen(x, y)) this.fly(x, y, air, moves, asks);
@@ -151,12 +157,12 @@ export class Automaton {
     y: number,
     air: NonNullable<Place['air']>,
     moves: (Move | typeof out)[],
-    asks: string[] = [],
+    asks: readonly string[] = [],
     ticks = 1
   ): void {
     if (!this.ground.isClear(x, y)) return;
     const cell = this.ground.at(x, y);
-    if (cell !== undefined) moves.push({ to: { cell, air }, asks: [...asks, ...this.ground.gatesAt(x, y)], ticks });
+    if (cell !== undefined) moves.push({ to: { cell, air }, asks: both(asks, this.ground.gatesAt(x, y)), ticks });
   }
 
   private byLinks(cell: number, moves: (Move | typeof out)[]): void {
@@ -173,6 +179,10 @@ export class Automaton {
     }
   }
 }
+
+/** What two ask for; neither is copied where the other asks for nothing. */
+const both = (one: readonly string[], other: readonly string[]): readonly string[] =>
+  one.length === 0 ? other : other.length === 0 ? one : [...one, ...other];
 
 const neighbours: Cell[] = [
   [1, 0],

@@ -79,7 +79,16 @@ class Kept {
     const all = graph.components;
     const rests = new Set(all.flatMap((one, at) => (starts.has(at) || isGround(one) ? [at] : [])));
     const touch = (at: number) => all[at]!.acts !== undefined;
-    const near = leadsIn(all, (at) => rests.has(at), touch);
+    let near = leadsIn(all, (at) => rests.has(at), touch);
+    const isPath = ({ to, asks }: Lead) => rests.has(to) && asks.length === 0;
+    // one-way ground that only leads round and round
+    const circling = all.flatMap(({ acts, stands }, at) =>
+      acts === undefined && stands && !rests.has(at) && !near[at]!.some(isPath) ? [at] : []
+    );
+    if (circling.length > 0) {
+      for (const at of circling) rests.add(at);
+      near = leadsIn(all, (at) => rests.has(at), touch);
+    }
     this.touches = [];
     const inPlace = (spot: number, { to, asks, through }: Lead) =>
       asks.length === 0 &&

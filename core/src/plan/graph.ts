@@ -7,7 +7,7 @@ import { oneWay, type Ground } from './ground.ts';
 /** Where the moves of one component lead: to another, with what has to hold. */
 export interface Leading {
   to: number;
-  asks: string[];
+  asks: readonly string[];
 }
 
 /**
@@ -53,7 +53,7 @@ export function graphOf(ground: Ground, starts: number[]): Graph {
     pickups: new Set(),
     leads: []
   }));
-  const known = Array.from({ length: count }, () => new Set<string>());
+  const known = Array.from({ length: count }, () => new Set<string | number>());
   places.forEach((place, at) => {
     const one = found[component[at]!]!;
     const [x, y] = ground.cellOf(place.cell);
@@ -68,7 +68,7 @@ export function graphOf(ground: Ground, starts: number[]): Graph {
     }
     for (const { to, asks } of edges[at]!) {
       const next = component[to]!;
-      const key = [next, ...asks].join('\n');
+      const key = asks.length === 0 ? next : [next, ...asks].join('\n');
       if (next === component[at] || known[component[at]!]!.has(key)) continue;
       known[component[at]!]!.add(key);
       one.leads.push({ to: next, asks });
@@ -85,7 +85,7 @@ export function graphOf(ground: Ground, starts: number[]): Graph {
 
 function explored(automaton: Automaton, starts: number[]) {
   const places: Place[] = [];
-  const edges: { to: number; asks: string[] }[][] = [];
+  const edges: Leading[][] = [];
   const falls: boolean[] = [];
   const indexOf = new Map<number, number>();
   const indexed = (place: Place): number => {
@@ -99,11 +99,11 @@ function explored(automaton: Automaton, starts: number[]) {
   };
   for (const cell of starts) indexed({ cell });
   for (let at = 0; at < places.length; at++) {
-    const list: { to: number; asks: string[] }[] = [];
+    const list: Leading[] = [];
     falls.push(false);
     for (const move of automaton.movesFrom(places[at]!)) {
       if (move === out) falls[at] = true;
-      else list.push({ to: indexed(move.to), asks: [...new Set(move.asks)].sort() });
+      else list.push({ to: indexed(move.to), asks: move.asks.length < 2 ? move.asks : [...new Set(move.asks)].sort() });
     }
     edges.push(list);
   }

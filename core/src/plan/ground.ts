@@ -17,11 +17,13 @@ export class Ground {
   readonly acting = new Map<number, Id>();
   readonly areaOf: Int32Array;
   readonly areas: Id[];
+  private readonly isTall: boolean;
 
   constructor(readonly drawn: Drawn) {
     const { rows, things = {}, areas = {} } = drawn.plan;
     this.width = Math.max(0, ...rows.map(({ length }) => length));
     this.height = rows.length;
+    this.isTall = drawn.plan.view === 'side' && drawn.movement.side.tall > 1;
     for (const thing of Object.values(things)) {
       if ('gate' in thing) for (const cell of this.numbered(thing.cells)) this.gates.set(cell, thing.gate);
       if ('piece' in thing)
@@ -82,15 +84,15 @@ export class Ground {
 
   /** Whether the player's body has room: its cell is not solid, nor the one above for a player who is two cells tall. */
   isClear(x: number, y: number): boolean {
-    const tall = this.drawn.plan.view === 'side' && this.drawn.movement.side.tall > 1;
-    return y < this.height && !this.isSolid(x, y) && !(tall && this.isSolid(x, y - 1));
+    return y < this.height && !this.isSolid(x, y) && !(this.isTall && this.isSolid(x, y - 1));
   }
 
   /** The gates that have to be open for the player to be in a cell. */
-  gatesAt(x: number, y: number): string[] {
-    const tall = this.drawn.plan.view === 'side' && this.drawn.movement.side.tall > 1;
-    const cells = tall ? [this.at(x, y), this.at(x, y - 1)] : [this.at(x, y)];
-    return cells.flatMap((cell) => (cell === undefined ? [] : (this.gates.get(cell) ?? [])));
+  gatesAt(x: number, y: number): readonly string[] {
+    if (this.gates.size === 0) return none;
+    const cells = this.isTall ? [this.at(x, y), this.at(x, y - 1)] : [this.at(x, y)];
+    const found = cells.flatMap((cell) => (cell === undefined ? [] : (this.gates.get(cell) ?? [])));
+    return found.length > 0 ? found : none;
   }
 
   /** Where the player can stand and stay: from above every cell that is not solid; never in a gate. */
@@ -99,3 +101,5 @@ export class Ground {
     return this.drawn.plan.view === 'above' ? this.at(x, y) !== undefined && !this.isSolid(x, y) : this.stands(x, y);
   }
 }
+
+const none: readonly string[] = [];

@@ -6,7 +6,7 @@ import type { Component } from './graph.ts';
 export interface Lead {
   to: number;
   /** All that has to hold on the way, in no order. */
-  asks: string[];
+  asks: readonly string[];
   /** The pieces that are touched on the way, each once, in the order met. */
   through: Id[];
 }
@@ -17,7 +17,23 @@ export interface Lead {
  */
 export function leadsIn(all: Component[], stops: (at: number) => boolean, met: (at: number) => boolean = () => false): Lead[][] {
   const leads: Lead[][] = all.map(() => []);
-  const renew = (at: number): boolean => {
+  /** What is passed through without a condition, a touch, or being met leads just where the next does: mostly the same for all. */
+  const same = (at: number): Lead[] | undefined => {
+    let shared: Lead[] | undefined;
+    for (const { to, asks } of all[at]!.leads) {
+      if (stops(to) || met(to) || asks.length > 0 || all[to]!.acts !== undefined) return undefined;
+      if (shared !== undefined && shared !== leads[to]) return undefined;
+      shared = leads[to];
+    }
+    return shared;
+  };
+  const renew = (at: number, isAlone = true): boolean => {
+    const shared = isAlone ? same(at) : undefined;
+    if (shared) {
+      const isNew = shared !== leads[at];
+      leads[at] = shared;
+      return isNew;
+    }
     const found = new Leads();
     for (const { to, asks } of all[at]!.leads) {
       const piece = all[to]!.acts;
@@ -41,7 +57,8 @@ export function leadsIn(all: Component[], stops: (at: number) => boolean, met: (
   });
   const members: number[][] = Array.from({ length: count }, () => []);
   for (let at = 0; at < all.length; at++) if (!stops(at)) members[component[at]!]!.push(at);
-  for (const circle of members) for (let again = true; again;) again = circle.map(renew).some(Boolean) && circle.length > 1;
+  for (const circle of members)
+    for (let again = true; again;) again = circle.map((at) => renew(at, circle.length === 1)).some(Boolean) && circle.length > 1;
   for (let at = 0; at < all.length; at++) if (stops(at)) renew(at);
   return leads;
 }

@@ -10,6 +10,7 @@ import { movesOf } from '../src/lane/moves.ts';
 import { check } from '../src/check/check.ts';
 import { readBefore, rulesReadIn } from '../src/play/reading.ts';
 import { demo, flowOf, threeLamps } from './support/flows.ts';
+import { seed } from './support/compare.ts';
 
 const round = demo('lamplighters-round');
 const flow = flowOf(threeLamps);
@@ -118,7 +119,7 @@ describe('lane: stability', () => {
           }
         }
       }),
-      { numRuns: 60 }
+      { numRuns: 60, seed }
     );
   });
 

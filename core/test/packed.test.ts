@@ -13,7 +13,7 @@ import { Slots } from '../src/explore/packed/slots.ts';
 import { StateTable } from '../src/explore/packed/table.ts';
 import type { FlowDocument } from '../src/document/types.ts';
 import { prepare } from '../src/play/flow.ts';
-import { essence } from './support/compare.ts';
+import { essence, seed } from './support/compare.ts';
 import { demo, flowOf, smallDemo, threeLamps } from './support/flows.ts';
 
 describe('packed exploration', () => {
@@ -487,7 +487,7 @@ describe('packed states', () => {
         }
         expect(table.count).to.equal(known.size);
       }),
-      { numRuns: 20 }
+      { numRuns: 20, seed }
     );
   });
 });

@@ -24,6 +24,7 @@ import { addSelect, byGroup, openAfter, selectsOf, setLock, whyNotByGroup } from
 import { stroke } from '../src/sheet/strokes.ts';
 import { demo, flowOf, threeLamps } from './support/flows.ts';
 import { randomFrom } from '../src/document/random.ts';
+import { seed } from './support/compare.ts';
 
 const round = demo('lamplighters-round');
 const flow = flowOf(threeLamps);
@@ -430,7 +431,7 @@ describe('drawn orders', () => {
           expect(alikeAmong(order(rows.map((row) => [row])), alike, runs)).to.be.closeTo(good / all, 1e-9);
         }
       ),
-      { numRuns: 60 }
+      { numRuns: 60, seed }
     );
     expect(alikeAmong({ name: 'B', draw: 'bag', levels: ['a', 'b'] }, 2, 2)).to.be.closeTo(0.5, 1e-12);
   });

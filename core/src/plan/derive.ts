@@ -31,9 +31,6 @@ export interface Derived {
   entries: Record<Id, Id>;
 }
 
-/** So many passages may lead from one spot to another. */
-export const mostBetween = 8;
-
 /**
  * Derives where the player can be in a plan, and how it gets from one place to another. `names` are those of the pieces.
  * Nothing is left out for being too much: `plan-fits` says so.

@@ -41,7 +41,7 @@ function parse(args: string[]): { file: string; level: string; json: boolean } |
 /** What is derived, as other tools read it: passages as a list. */
 function told({ spots, passages, at, entries }: Derived) {
   return {
-    spots: Object.fromEntries(Object.entries(spots).map(([id, { name, cells }]) => [id, { name, cells }])),
+    spots,
     passages: Object.entries(passages).map(([id, passage]) => ({ id, ...passage })),
     at,
     entries

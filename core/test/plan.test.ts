@@ -131,10 +131,7 @@ function walked(drawn: Drawn, { spots, passages, at }: Derived, start: string): 
   const { below } = drawn.plan;
   const over = (had: Had) => below !== undefined && below in had;
   const stands = new Map(
-    Object.entries(spots).map(([id, { cells, touches }]) => [
-      id,
-      touches === undefined && cells.some(([x, y]) => rests(ground, { cell: ground.at(x, y)! }))
-    ])
+    Object.entries(spots).map(([id, { cells }]) => [id, cells.some(([x, y]) => rests(ground, { cell: ground.at(x, y)! }))])
   );
   return outcomes<At>(
     { spot: start, taken: {}, had: {} },

@@ -21,7 +21,7 @@ function spotReached(facts: Facts, id: Id, spot: Id): Verdict {
   const level = facts.flow.document.places[id] as Level;
   const { name } = level.spots[spot]!;
   const [subject, pointer] = [`${id}/${spot}`, `/places/${id}/spots/${spot}`];
-  const at = facts.stood.get(subject) ?? touchedThere(facts, id, spot);
+  const at = facts.stood.get(subject);
   if (at)
     return verdict('spot-reached', subject, 'holds', `The player comes to ${name} in ${level.name}.`, { pointer, facts, at });
   const outcome = neverYet(facts, id);
@@ -33,18 +33,6 @@ function spotReached(facts: Facts, id: Id, spot: Id): Verdict {
     pointer,
     ...(outcome === 'fails' && { why: whyNotThere(facts, id, spot) })
   });
-}
-
-/**
- * Of a spot that follows from a plan: how the player came to touch what stands in it, be it that it was taken elsewhere at
- * once. Every passage there goes through that piece.
- */
-function touchedThere(facts: Facts, id: Id, spot: Id) {
-  const { plan, passages } = facts.flow.document.places[id] as Level;
-  if (!plan) return undefined;
-  const ends = Object.values(passages).flatMap(({ to, through = [] }) => (to === spot ? [through.at(-1)] : []));
-  const [piece] = ends;
-  return piece !== undefined && ends.every((end) => end === piece) ? facts.touchedOnWay.get(`${id}/${piece}`) : undefined;
 }
 
 /** What it comes to that something in a level never happened. */

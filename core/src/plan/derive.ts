@@ -9,8 +9,6 @@ export interface DerivedSpot {
   name: string;
   /** Those in which the player can stand, and those of things that are had only in the air. */
   cells: Cell[];
-  /** The piece that is touched by being here. */
-  touches?: Id;
 }
 
 export interface DerivedPassage {
@@ -231,16 +229,16 @@ class Naming {
     const taken = new Set<Id>();
     const spots: Derived['spots'] = {};
     const called = new Set<string>();
-    const add = (cells: number[], area: number, touches?: Id): Id => {
+    const add = (cells: number[], area: number): Id => {
       const [x, y] = ground.cellOf(cells[0]!);
       const id = unique(`s${x}_${y}`, '_', taken);
       const name = unique(this.nameOf(cells, area), ' ', called);
-      spots[id] = { name, cells: cells.map((cell) => ground.cellOf(cell)), ...(touches !== undefined && { touches }) };
+      spots[id] = { name, cells: cells.map((cell) => ground.cellOf(cell)) };
       return id;
     };
     for (const spot of order) {
-      const { area, acts } = kept.graph.components[kept.spots[spot]![0]!]!;
-      this.ids[spot] = add(this.cells[spot]!, area, acts);
+      const { area } = kept.graph.components[kept.spots[spot]![0]!]!;
+      this.ids[spot] = add(this.cells[spot]!, area);
     }
     const at = this.had();
     for (const region of this.beyond(at)) {

@@ -2,8 +2,8 @@
 import type { Cell, Id } from '../document/types.ts';
 import type { Drawn } from './types.ts';
 
-/** Ground by its character; from above ledges are solid and climbs are open. */
-export const grounds: Record<string, string> = { '#': 'solid', '.': 'open', '-': 'ledge', '|': 'climb' };
+/** Solid, open, ledge and climb; from above ledges are solid and climbs are open. */
+const grounds = new Set('#.-|');
 /** One-way ground, seen from above only, with its direction. */
 export const oneWay: Record<string, Cell> = { '<': [-1, 0], '>': [1, 0], '^': [0, -1], v: [0, 1] };
 
@@ -63,7 +63,7 @@ export class Ground {
     const { rows, view } = this.drawn.plan;
     if (y >= this.height && x >= 0 && x < this.width) return ' ';
     const char = rows[y]?.[x] ?? '#';
-    return grounds[char] !== undefined || (view === 'above' && oneWay[char] !== undefined) ? char : '#';
+    return grounds.has(char) || (view === 'above' && oneWay[char] !== undefined) ? char : '#';
   }
 
   isSolid(x: number, y: number): boolean {

@@ -10,7 +10,7 @@ const latest = new Map<string, Derived>();
 const mostLatest = 64;
 
 /** What has to be known of a level to derive its plan. */
-export function drawnOf(document: FlowDocument, level: Level): Drawn | undefined {
+function drawnOf(document: FlowDocument, level: Level): Drawn | undefined {
   if (!level.plan) return undefined;
   const acts = Object.entries(level.pieces).flatMap(([id, { kind }]) => (kind === 'pickup' || kind === 'player' ? [] : [id]));
   return { plan: level.plan, movement: movementIn(document, level), acts: new Set(acts) };
@@ -31,7 +31,7 @@ export function derivedOf(document: FlowDocument, level: Level): Derived | undef
 }
 
 /** Whether a level can have all that was derived. */
-export const fits = ({ spots, passages }: Derived): boolean =>
+const fits = ({ spots, passages }: Derived): boolean =>
   Object.keys(spots).length <= mostSpots && Object.keys(passages).length <= mostPassages;
 
 /** The document with what follows from its plans in place of what its levels say themselves; the same where that is so already. */

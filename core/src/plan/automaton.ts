@@ -13,7 +13,6 @@ export interface Move {
   to: Place;
   /** What has to hold for it. */
   asks: readonly string[];
-  ticks: number;
 }
 
 /** How high and how far a jump goes, with what has to hold; or whether the player goes diagonally. */
@@ -26,6 +25,7 @@ interface Skill {
 
 /** A fall out of the rows leads nowhere. */
 export const out = 'out';
+type Moves = (Move | typeof out)[];
 
 export class Automaton {
   private readonly skills: Skill[];
@@ -61,9 +61,9 @@ export class Automaton {
   }
 
   /** Every move from a place; `out` where the player can also fall out of the rows. */
-  movesFrom(place: Place): (Move | typeof out)[] {
+  movesFrom(place: Place): Moves {
     const [x, y] = this.ground.cellOf(place.cell);
-    const moves: (Move | typeof out)[] = [];
+    const moves: Moves = [];
     if (this.ground.drawn.plan.view === 'above') this.over(x, y, moves);
     else if (place.air) this.through(x, y, place.air, moves);
     else this.along(x, y, moves);
@@ -72,54 +72,54 @@ export class Automaton {
   }
 
   /** Seen from above: to the neighbours. */
-  private over(x: number, y: number, moves: (Move | typeof out)[]): void {
+  private over(x: number, y: number, moves: Moves): void {
     const { ground } = this;
     const way = oneWay[ground.char(x, y)];
     for (const [dx, dy] of neighbours) {
       if (way && (way[0] !== dx || way[1] !== dy)) continue;
-      this.step(x + dx, y + dy, [], 1, moves);
+      this.step(x + dx, y + dy, [], moves);
     }
     if (way) return;
     for (const { asks } of this.skills.filter(({ diagonal }) => diagonal))
       for (const [dx, dy] of corners) {
         // never past a corner that is not open
         if (ground.isSolid(x + dx, y) || ground.isSolid(x, y + dy)) continue;
-        this.step(x + dx, y + dy, [...asks, ...ground.gatesAt(x + dx, y), ...ground.gatesAt(x, y + dy)], 1.5, moves);
+        this.step(x + dx, y + dy, [...asks, ...ground.gatesAt(x + dx, y), ...ground.gatesAt(x, y + dy)], moves);
       }
   }
 
-  private step(x: number, y: number, asks: string[], ticks: number, moves: (Move | typeof out)[]): void {
+  private step(x: number, y: number, asks: readonly string[], moves: Moves): void {
     const cell = this.ground.at(x, y);
     if (cell === undefined || this.ground.isSolid(x, y)) return;
-    moves.push({ to: { cell }, asks: [...asks, ...this.ground.gatesAt(x, y)], ticks });
+    moves.push({ to: { cell }, asks: [...asks, ...this.ground.gatesAt(x, y)] });
   }
 
   /** Seen from the side, standing: along the ground, off its edge, up and down a climb, and into a jump. */
-  private along(x: number, y: number, moves: (Move | typeof out)[]): void {
+  private along(x: number, y: number, moves: Moves): void {
     const { ground } = this;
     for (const dx of [-1, 1]) {
       if (!ground.isOpen(x + dx, y)) continue;
-      if (ground.stands(x + dx, y)) this.stand(x + dx, y, 1, moves);
+      if (ground.stands(x + dx, y)) this.stand(x + dx, y, moves);
       else
         for (const { across, asks } of this.skills)
           this.fly(x + dx, y, { rise: 0, across: Math.floor(across / 2), fallen: 0 }, moves, asks);
     }
     if (ground.char(x, y) === '|') {
-      if (ground.char(x, y - 1) === '|') this.stand(x, y - 1, 1, moves);
-      if (ground.char(x, y - 1) === '-') this.stand(x, y - 2, 2, moves);
-      this.stand(x, y + 1, 1, moves);
+      if (ground.char(x, y - 1) === '|') this.stand(x, y - 1, moves);
+      if (ground.char(x, y - 1) === '-') this.stand(x, y - 2, moves);
+      this.stand(x, y + 1, moves);
     }
-    if (ground.char(x, y + 1) === '-' && ground.char(x, y + 2) === '|') this.stand(x, y + 2, 2, moves);
+    if (ground.char(x, y + 1) === '-' && ground.char(x, y + 2) === '|') this.stand(x, y + 2, moves);
     // nobody stands still in a gate, to jump off
     if (ground.gatesAt(x, y).length > 0) return;
-    for (const { up, across, asks } of this.skills) this.fly(x, y, { rise: up, across, fallen: 0 }, moves, asks, 0);
+    for (const { up, across, asks } of this.skills) this.fly(x, y, { rise: up, across, fallen: 0 }, moves, asks);
   }
 
   /** In the air: a tick up, across or down, or to where the player can stand. */
-  private through(x: number, y: number, air: NonNullable<Place['air']>, moves: (Move | typeof out)[]): void {
+  private through(x: number, y: number, air: NonNullable<Place['air']>, moves: Moves): void {
     const { ground } = this;
     const { rise, across, fallen } = air;
-    this.stand(x, y, 0, moves);
+    this.stand(x, y, moves);
     if (rise > 0) this.fly(x, y - 1, { rise: rise - 1, across, fallen }, moves);
     const falls = this.ground.drawn.movement.side.drop === undefined || fallen < this.mostFallen;
     const lower = { rise: 0, across, fallen: Math.min(this.mostFallen, fallen + 1) };
@@ -135,47 +135,31 @@ export class Automaton {
     }
   }
 
-  private stand(x: number, y: number, ticks: number, moves: (Move | typeof out)[]): void {
+  private stand(x: number, y: number, moves: Moves): void {
     if (!this.ground.stands(x, y)) return;
-    moves.push({ to: { cell: this.ground.at(x, y)! }, asks: this.ground.gatesAt(x, y), ticks });
+    moves.push({ to: { cell: this.ground.at(x, y)! }, asks: this.ground.gatesAt(x, y) });
   }
 
-  private fall(
-    x: number,
-    y: number,
-    air: NonNullable<Place['air']>,
-    moves: (Move | typeof out)[],
-    asks: readonly string[]
-  ): void {
+  private fall(x: number, y: number, air: NonNullable<Place['air']>, moves: Moves, asks: readonly string[]): void {
     if (y >= this.ground.height) {
       if (asks.length === 0) moves.push(out);
     } else if (this.ground.isOpen(x, y)) this.fly(x, y, air, moves, asks);
   }
 
-  private fly(
-    x: number,
-    y: number,
-    air: NonNullable<Place['air']>,
-    moves: (Move | typeof out)[],
-    asks: readonly string[] = [],
-    ticks = 1
-  ): void {
+  private fly(x: number, y: number, air: NonNullable<Place['air']>, moves: Moves, asks: readonly string[] = []): void {
     if (!this.ground.isClear(x, y)) return;
     const cell = this.ground.at(x, y);
-    if (cell !== undefined) moves.push({ to: { cell, air }, asks: both(asks, this.ground.gatesAt(x, y)), ticks });
+    if (cell !== undefined) moves.push({ to: { cell, air }, asks: both(asks, this.ground.gatesAt(x, y)) });
   }
 
-  private byLinks(cell: number, moves: (Move | typeof out)[]): void {
+  private byLinks(cell: number, moves: Moves): void {
     const { ground } = this;
-    const { speed } = ground.drawn.plan.view === 'above' ? ground.drawn.movement.above : ground.drawn.movement.side;
-    for (const { to, if: condition, seconds } of this.links.get(cell) ?? []) {
+    for (const { to, if: condition } of this.links.get(cell) ?? []) {
       const [x, y] = to;
       const asks = condition === undefined ? [] : [condition];
-      const ticks = seconds === undefined ? 1 : seconds * speed;
-      if (ground.drawn.plan.view === 'above') this.step(x, y, asks, ticks, moves);
-      else if (ground.stands(x, y))
-        moves.push({ to: { cell: ground.at(x, y)! }, asks: [...asks, ...ground.gatesAt(x, y)], ticks });
-      else this.fly(x, y, { rise: 0, across: 0, fallen: 0 }, moves, asks, ticks);
+      if (ground.drawn.plan.view === 'above') this.step(x, y, asks, moves);
+      else if (ground.stands(x, y)) moves.push({ to: { cell: ground.at(x, y)! }, asks: [...asks, ...ground.gatesAt(x, y)] });
+      else this.fly(x, y, { rise: 0, across: 0, fallen: 0 }, moves, asks);
     }
   }
 }

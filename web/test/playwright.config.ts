@@ -5,9 +5,9 @@ export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
   outputDir: '../test-results',
-  timeout: 60_000,
-  // the unit tests run beside: what usually takes a second may take several
-  expect: { timeout: 15_000 },
+  timeout: 90_000,
+  // recovery runs beside, and other work may: what usually takes a second may take many
+  expect: { timeout: 30_000 },
   fullyParallel: true,
   workers: (process.env.CROW_LANE_URL ?? '').split(' ').length,
   reporter: [['list'], ['./support/reporter.ts']],

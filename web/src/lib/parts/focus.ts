@@ -14,7 +14,9 @@ const nothingFocused = () => !document.activeElement || document.activeElement =
 /** Back to what had the focus, where nothing has it now; to the lane where that is gone. */
 export function returnFocus(before: Element | null): void {
   if (!nothingFocused()) return;
-  if (before instanceof HTMLElement && before.isConnected && before !== document.body) before.focus();
+  // a tile that is no longer the selected one has given way to what was just made
+  const passed = before?.matches('.lane .face[tabindex="-1"]');
+  if (before instanceof HTMLElement && before.isConnected && before !== document.body && !passed) before.focus();
   if (nothingFocused()) focusLane();
 }
 

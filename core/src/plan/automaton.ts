@@ -1,6 +1,7 @@
 /** How the player moves from cell to cell: the states of a plan, and the moves among them (docs/flow-format.md, section 13). */
-import { oneWay, type Ground } from './ground.ts';
-import type { Cell, PlanLink } from '../document/types.ts';
+import { is, oneWay, type Ground } from './ground.ts';
+import { Lists } from './lists.ts';
+import type { Cell } from '../document/types.ts';
 import type { Moving } from './types.ts';
 
 /** Standing in a cell, or in the air of one: how much the player still rises and goes across, and how far it has fallen. */
@@ -20,155 +21,219 @@ interface Skill {
   up: number;
   across: number;
   diagonal: boolean;
-  asks: string[];
+  /** As a list of conditions. */
+  asks: number;
+}
+
+interface Link {
+  to: Cell;
+  asks: number;
 }
 
 /** A fall out of the rows leads nowhere. */
 export const out = 'out';
-type Moves = (Move | typeof out)[];
+/** The code of that end. */
+export const outside = -1;
+/** Takes a move: the code of where it leads, and the list of what has to hold. */
+type Take = (to: number, asks: number) => void;
 
+/**
+ * Places are told apart by their codes: of each cell first standing in it, then its air states. What has to hold for moves are
+ * numbers of `conditions`.
+ */
 export class Automaton {
+  readonly conditions = new Lists(false);
+  /** So many codes has a cell. */
+  readonly perCell: number;
   private readonly skills: Skill[];
-  private readonly most: { up: number; across: number };
-  private readonly links = new Map<number, PlanLink[]>();
+  private readonly links = new Map<number, Link[]>();
+  private readonly flags: Uint8Array;
+  private readonly gates: Int32Array;
   /** Falls are counted as far as it matters: up to the drop that is still a move, else whether there was one. */
   private readonly mostFallen: number;
+  private readonly mostAcross: number;
+  private readonly hasDrop: boolean;
+  private readonly isAbove: boolean;
 
   constructor(readonly ground: Ground) {
     const { movement, plan } = ground.drawn;
-    this.skills = skillsOf(movement);
+    this.isAbove = plan.view === 'above';
+    this.skills = skillsOf(movement, this.conditions);
+    this.hasDrop = movement.side.drop !== undefined;
     this.mostFallen = movement.side.drop ?? 1;
-    this.most = {
-      up: Math.max(...this.skills.map(({ up }) => up)),
-      across: Math.max(...this.skills.map(({ across }) => across))
-    };
-    for (const link of Object.values(plan.links ?? {})) {
-      this.begins(link, link.from);
-      if (link.both) this.begins({ ...link, from: link.to, to: link.from }, link.to);
+    this.mostAcross = Math.max(...this.skills.map(({ across }) => across));
+    const mostUp = Math.max(...this.skills.map(({ up }) => up));
+    this.perCell = this.isAbove ? 1 : 1 + (mostUp + 1) * (this.mostAcross + 1) * (this.mostFallen + 1);
+    this.flags = ground.flags();
+    this.gates = new Int32Array(this.flags.length);
+    if (ground.gates.size > 0)
+      for (let cell = 0; cell < this.gates.length; cell++)
+        this.gates[cell] = this.conditions.of(ground.gatesAt(...ground.cellOf(cell)));
+    for (const { from, to, both, if: condition } of Object.values(plan.links ?? {})) {
+      const asks = this.conditions.of(condition === undefined ? [] : [condition]);
+      this.begins(from, { to, asks });
+      if (both) this.begins(to, { to: from, asks });
     }
   }
 
-  private begins(link: PlanLink, [x, y]: Cell): void {
+  private begins([x, y]: Cell, link: Link): void {
     const cell = this.ground.at(x, y);
     if (cell !== undefined) this.links.set(cell, [...(this.links.get(cell) ?? []), link]);
   }
 
   /** A number that two places share exactly when they are the same. */
   codeOf({ cell, air }: Place): number {
-    const { most, mostFallen } = this;
-    const within = air ? 1 + (air.rise * (most.across + 1) + air.across) * (mostFallen + 1) + air.fallen : 0;
-    return cell * (1 + (most.up + 1) * (most.across + 1) * (mostFallen + 1)) + within;
+    return air ? this.airCode(cell, air.rise, air.across, air.fallen) : cell * this.perCell;
+  }
+
+  private airCode(cell: number, rise: number, across: number, fallen: number): number {
+    return cell * this.perCell + 1 + (rise * (this.mostAcross + 1) + across) * (this.mostFallen + 1) + fallen;
+  }
+
+  placeOf(code: number): Place {
+    const cell = this.cellOf(code);
+    const within = code - cell * this.perCell - 1;
+    if (within < 0) return { cell };
+    const fallen = within % (this.mostFallen + 1);
+    const rest = (within - fallen) / (this.mostFallen + 1);
+    const across = rest % (this.mostAcross + 1);
+    return { cell, air: { rise: (rest - across) / (this.mostAcross + 1), across, fallen } };
+  }
+
+  cellOf(code: number): number {
+    return Math.floor(code / this.perCell);
+  }
+
+  /** Whether a code is that of standing in its cell. */
+  isStanding(code: number): boolean {
+    return code % this.perCell === 0;
   }
 
   /** Every move from a place; `out` where the player can also fall out of the rows. */
-  movesFrom(place: Place): Moves {
-    const [x, y] = this.ground.cellOf(place.cell);
-    const moves: Moves = [];
-    if (this.ground.drawn.plan.view === 'above') this.over(x, y, moves);
-    else if (place.air) this.through(x, y, place.air, moves);
-    else this.along(x, y, moves);
-    if (!place.air && this.ground.gatesAt(x, y).length === 0) this.byLinks(place.cell, moves);
+  movesFrom(place: Place): (Move | typeof out)[] {
+    const moves: (Move | typeof out)[] = [];
+    this.eachMove(this.codeOf(place), (to, asks) =>
+      moves.push(to === outside ? out : { to: this.placeOf(to), asks: this.conditions.names(asks) })
+    );
     return moves;
   }
 
-  /** Seen from above: to the neighbours. */
-  private over(x: number, y: number, moves: Moves): void {
-    const { ground } = this;
-    const way = oneWay[ground.char(x, y)];
-    for (const [dx, dy] of neighbours) {
-      if (way && (way[0] !== dx || way[1] !== dy)) continue;
-      this.step(x + dx, y + dy, [], moves);
-    }
-    if (way) return;
-    for (const { asks } of this.skills.filter(({ diagonal }) => diagonal))
-      for (const [dx, dy] of corners) {
-        // never past a corner that is not open
-        if (ground.isSolid(x + dx, y) || ground.isSolid(x, y + dy)) continue;
-        this.step(x + dx, y + dy, [...asks, ...ground.gatesAt(x + dx, y), ...ground.gatesAt(x, y + dy)], moves);
-      }
+  /** Every move from a place by its code, to another or `outside`. */
+  eachMove(code: number, take: Take): void {
+    const cell = this.cellOf(code);
+    const { width } = this.ground;
+    const x = cell % width;
+    const y = (cell - x) / width;
+    const within = code - cell * this.perCell - 1;
+    if (this.isAbove) this.over(x, y, take);
+    else if (within >= 0) {
+      const fallen = within % (this.mostFallen + 1);
+      const rest = (within - fallen) / (this.mostFallen + 1);
+      const across = rest % (this.mostAcross + 1);
+      this.through(x, y, (rest - across) / (this.mostAcross + 1), across, fallen, take);
+    } else this.along(x, y, take);
+    if (within < 0 && this.links.size > 0 && this.gates[cell] === 0) this.byLinks(cell, take);
   }
 
-  private step(x: number, y: number, asks: readonly string[], moves: Moves): void {
+  private flag(x: number, y: number, wanted: number): boolean {
+    const { width, height } = this.ground;
+    return x >= 0 && y >= 0 && x < width && y < height && (this.flags[y * width + x]! & wanted) !== 0;
+  }
+
+  private gate(x: number, y: number): number {
+    return this.gates[y * this.ground.width + x]!;
+  }
+
+  /** Seen from above: to the neighbours. */
+  private over(x: number, y: number, take: Take): void {
+    const way = oneWay[this.ground.char(x, y)];
+    for (const [dx, dy] of neighbours) {
+      if (way && (way[0] !== dx || way[1] !== dy)) continue;
+      this.step(x + dx, y + dy, 0, take);
+    }
+    if (way) return;
+    for (const { asks, diagonal } of this.skills) {
+      if (!diagonal) continue;
+      for (const [dx, dy] of corners) {
+        // never past a corner that is not open
+        if (this.ground.at(x + dx, y + dy) === undefined) continue;
+        if (this.ground.isSolid(x + dx, y) || this.ground.isSolid(x, y + dy)) continue;
+        const past = this.conditions.both(this.gate(x + dx, y), this.gate(x, y + dy));
+        this.step(x + dx, y + dy, this.conditions.both(asks, past), take);
+      }
+    }
+  }
+
+  private step(x: number, y: number, asks: number, take: Take): void {
     const cell = this.ground.at(x, y);
-    if (cell === undefined || this.ground.isSolid(x, y)) return;
-    moves.push({ to: { cell }, asks: [...asks, ...this.ground.gatesAt(x, y)] });
+    if (cell === undefined || this.flag(x, y, is.solid)) return;
+    take(cell, this.conditions.both(asks, this.gates[cell]!));
   }
 
   /** Seen from the side, standing: along the ground, off its edge, up and down a climb, and into a jump. */
-  private along(x: number, y: number, moves: Moves): void {
-    const { ground } = this;
+  private along(x: number, y: number, take: Take): void {
     for (const dx of [-1, 1]) {
-      if (!ground.isOpen(x + dx, y)) continue;
-      if (ground.stands(x + dx, y)) this.stand(x + dx, y, moves);
-      else
-        for (const { across, asks } of this.skills)
-          this.fly(x + dx, y, { rise: 0, across: Math.floor(across / 2), fallen: 0 }, moves, asks);
+      if (!this.flag(x + dx, y, is.open)) continue;
+      if (this.flag(x + dx, y, is.standing)) this.stand(x + dx, y, 0, take);
+      else for (const { across, asks } of this.skills) this.fly(x + dx, y, 0, Math.floor(across / 2), 0, asks, take);
     }
-    if (ground.char(x, y) === '|') {
-      if (ground.char(x, y - 1) === '|') this.stand(x, y - 1, moves);
-      if (ground.char(x, y - 1) === '-') this.stand(x, y - 2, moves);
-      this.stand(x, y + 1, moves);
+    if (this.flag(x, y, is.climb)) {
+      if (this.flag(x, y - 1, is.climb)) this.stand(x, y - 1, 0, take);
+      if (this.flag(x, y - 1, is.ledge)) this.stand(x, y - 2, 0, take);
+      this.stand(x, y + 1, 0, take);
     }
-    if (ground.char(x, y + 1) === '-' && ground.char(x, y + 2) === '|') this.stand(x, y + 2, moves);
+    if (this.flag(x, y + 1, is.ledge) && this.flag(x, y + 2, is.climb)) this.stand(x, y + 2, 0, take);
     // nobody stands still in a gate, to jump off
-    if (ground.gatesAt(x, y).length > 0) return;
-    for (const { up, across, asks } of this.skills) this.fly(x, y, { rise: up, across, fallen: 0 }, moves, asks);
+    if (this.gate(x, y) !== 0) return;
+    for (const { up, across, asks } of this.skills) this.fly(x, y, up, across, 0, asks, take);
   }
 
   /** In the air: a tick up, across or down, or to where the player can stand. */
-  private through(x: number, y: number, air: NonNullable<Place['air']>, moves: Moves): void {
-    const { ground } = this;
-    const { rise, across, fallen } = air;
-    this.stand(x, y, moves);
-    if (rise > 0) this.fly(x, y - 1, { rise: rise - 1, across, fallen }, moves);
-    const falls = this.ground.drawn.movement.side.drop === undefined || fallen < this.mostFallen;
-    const lower = { rise: 0, across, fallen: Math.min(this.mostFallen, fallen + 1) };
-    if (falls) this.fall(x, y + 1, lower, moves, []);
+  private through(x: number, y: number, rise: number, across: number, fallen: number, take: Take): void {
+    this.stand(x, y, 0, take);
+    if (rise > 0) this.fly(x, y - 1, rise - 1, across, fallen, 0, take);
+    const falls = !this.hasDrop || fallen < this.mostFallen;
+    const lower = Math.min(this.mostFallen, fallen + 1);
+    if (falls) this.fall(x, y + 1, across, lower, 0, take);
     if (across === 0) return;
-    for (const dx of [-1, 1]) {
-      if (!ground.isOpen(x + dx, y)) continue;
-      const beside = ground.gatesAt(x + dx, y);
-      if (rise > 0 && ground.isOpen(x + dx, y - 1))
-        this.fly(x + dx, y - 1, { rise: rise - 1, across: across - 1, fallen }, moves, beside);
-      if (fallen === 0) this.fly(x + dx, y, { rise: 0, across: across - 1, fallen }, moves);
-      if (falls) this.fall(x + dx, y + 1, { ...lower, across: across - 1 }, moves, beside);
+    for (let dx = -1; dx <= 1; dx += 2) {
+      if (!this.flag(x + dx, y, is.open)) continue;
+      const beside = this.gate(x + dx, y);
+      if (rise > 0 && this.flag(x + dx, y - 1, is.open)) this.fly(x + dx, y - 1, rise - 1, across - 1, fallen, beside, take);
+      if (fallen === 0) this.fly(x + dx, y, 0, across - 1, fallen, 0, take);
+      if (falls) this.fall(x + dx, y + 1, across - 1, lower, beside, take);
     }
   }
 
-  private stand(x: number, y: number, moves: Moves): void {
-    if (!this.ground.stands(x, y)) return;
-    moves.push({ to: { cell: this.ground.at(x, y)! }, asks: this.ground.gatesAt(x, y) });
+  private stand(x: number, y: number, asks: number, take: Take): void {
+    if (!this.flag(x, y, is.standing)) return;
+    take((y * this.ground.width + x) * this.perCell, this.conditions.both(asks, this.gate(x, y)));
   }
 
-  private fall(x: number, y: number, air: NonNullable<Place['air']>, moves: Moves, asks: readonly string[]): void {
+  private fall(x: number, y: number, across: number, fallen: number, asks: number, take: Take): void {
     if (y >= this.ground.height) {
-      if (asks.length === 0) moves.push(out);
-    } else if (this.ground.isOpen(x, y)) this.fly(x, y, air, moves, asks);
+      if (asks === 0) take(outside, 0);
+    } else if (this.flag(x, y, is.open)) this.fly(x, y, 0, across, fallen, asks, take);
   }
 
-  private fly(x: number, y: number, air: NonNullable<Place['air']>, moves: Moves, asks: readonly string[] = []): void {
-    if (!this.ground.isClear(x, y)) return;
-    const cell = this.ground.at(x, y);
-    if (cell !== undefined) moves.push({ to: { cell, air }, asks: both(asks, this.ground.gatesAt(x, y)) });
+  private fly(x: number, y: number, rise: number, across: number, fallen: number, asks: number, take: Take): void {
+    if (!this.flag(x, y, is.clear)) return;
+    const cell = y * this.ground.width + x;
+    take(this.airCode(cell, rise, across, fallen), this.conditions.both(asks, this.gates[cell]!));
   }
 
-  private byLinks(cell: number, moves: Moves): void {
-    const { ground } = this;
-    for (const { to, if: condition } of this.links.get(cell) ?? []) {
+  private byLinks(cell: number, take: Take): void {
+    for (const { to, asks } of this.links.get(cell) ?? []) {
       const [x, y] = to;
-      const asks = condition === undefined ? [] : [condition];
-      if (ground.drawn.plan.view === 'above') this.step(x, y, asks, moves);
-      else if (ground.stands(x, y)) moves.push({ to: { cell: ground.at(x, y)! }, asks: [...asks, ...ground.gatesAt(x, y)] });
-      else this.fly(x, y, { rise: 0, across: 0, fallen: 0 }, moves, asks);
+      if (this.isAbove) this.step(x, y, asks, take);
+      else if (this.flag(x, y, is.standing)) this.stand(x, y, asks, take);
+      else this.fly(x, y, 0, 0, 0, asks, take);
     }
   }
 }
 
-/** What two ask for; neither is copied where the other asks for nothing. */
-const both = (one: readonly string[], other: readonly string[]): readonly string[] =>
-  one.length === 0 ? other : other.length === 0 ? one : [...one, ...other];
-
-const neighbours: Cell[] = [
+/** The way to each of the four cells beside one. */
+export const neighbours: readonly Cell[] = [
   [1, 0],
   [0, 1],
   [-1, 0],
@@ -182,14 +247,15 @@ const corners: Cell[] = [
 ];
 
 /** What the player can do by itself, and with each set of abilities that adds to it: the highest numbers, all their conditions. */
-function skillsOf({ above, side, abilities }: Moving): Skill[] {
-  let skills: Skill[] = [{ up: side.up, across: side.across, diagonal: above.diagonal, asks: [] }];
+function skillsOf({ above, side, abilities }: Moving, conditions: Lists): Skill[] {
+  let skills: Skill[] = [{ up: side.up, across: side.across, diagonal: above.diagonal, asks: 0 }];
   for (const { if: condition, up = 0, across = 0, diagonal = false } of Object.values(abilities)) {
+    const asks = conditions.of([condition]);
     const more = skills.map((skill) => ({
       up: Math.max(skill.up, up),
       across: Math.max(skill.across, across),
       diagonal: skill.diagonal || diagonal,
-      asks: [...skill.asks, condition]
+      asks: conditions.both(skill.asks, asks)
     }));
     // what asks for more and gives no more is left out
     skills = [...skills, ...more].filter(
@@ -200,7 +266,7 @@ function skillsOf({ above, side, abilities }: Moving): Skill[] {
             other.up >= one.up &&
             other.across >= one.across &&
             other.diagonal >= one.diagonal &&
-            other.asks.every((each) => one.asks.includes(each))
+            conditions.isWithin(other.asks, one.asks)
         )
     );
   }

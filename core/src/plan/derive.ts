@@ -1,9 +1,11 @@
 /** The spots and passages of a plan, derived from its ground (docs/flow-format.md, section 13). */
 import type { Cell, Id, Standing } from '../document/types.ts';
-import { graphOf } from './graph.ts';
+import { Numbers } from '../graph/numbers.ts';
+import { neighbours } from './automaton.ts';
+import { Graph } from './graph.ts';
 import { Ground } from './ground.ts';
 import { Kept } from './kept.ts';
-import { leadsIn } from './leads.ts';
+import { Leading, type Lead } from './leads.ts';
 import type { Drawn } from './types.ts';
 
 export interface DerivedSpot {
@@ -37,8 +39,8 @@ export interface Derived {
 export function derive(drawn: Drawn, names: Record<Id, string> = {}): Derived {
   const ground = new Ground(drawn);
   const starts = startsOf(ground);
-  const graph = graphOf(ground, [...new Set(starts.values())]);
-  const kept = new Kept(ground, graph, new Set([...starts.values()].map((cell) => graph.of({ cell })!)));
+  const graph = new Graph(ground, [...new Set(starts.values())]);
+  const kept = new Kept(graph, new Set([...starts.values()].map((cell) => graph.of({ cell })!)));
   return new Naming(ground, kept, starts, names).derived();
 }
 
@@ -60,6 +62,7 @@ function startsOf(ground: Ground): Map<Id | null, number> {
 class Naming {
   private readonly ids: Id[] = [];
   private readonly cells: number[][];
+  private near: ReturnType<typeof nearestThings> | undefined;
 
   constructor(
     private readonly ground: Ground,
@@ -90,8 +93,7 @@ class Naming {
       return id;
     };
     for (const spot of order) {
-      const { area } = kept.graph.components[kept.spots[spot]![0]!]!;
-      this.ids[spot] = add(this.cells[spot]!, area);
+      this.ids[spot] = add(this.cells[spot]!, kept.graph.area(kept.spots[spot]![0]!));
     }
     const at = this.had();
     for (const region of this.beyond(at)) {
@@ -104,10 +106,8 @@ class Naming {
   private cellsOf(members: number[]): number[] {
     const { ground, kept } = this;
     const cells = members.flatMap((at) => {
-      const { places } = kept.graph.components[at]!;
-      const standing = places.filter(({ air }) => !air).map(({ cell }) => cell);
-      const things = places.map(({ cell }) => cell).filter((cell) => ground.pieces.has(cell));
-      return standing.length > 0 ? standing : things;
+      const standing = kept.graph.cells(at, true);
+      return standing.length > 0 ? standing : kept.graph.cells(at).filter((cell) => ground.pieces.has(cell));
     });
     return [...new Set(cells)].sort((a, b) => a - b);
   }
@@ -116,16 +116,12 @@ class Naming {
   private nameOf(cells: number[], area: number): string {
     const { ground, names } = this;
     if (area >= 0) return ground.drawn.plan.areas![ground.areas[area]!]!.name;
-    let [near, distance] = ['', Infinity];
-    for (const [thing, piece] of [...ground.pieces].sort(([a], [b]) => a - b)) {
-      const [tx, ty] = ground.cellOf(thing);
-      for (const cell of cells) {
-        const [x, y] = ground.cellOf(cell);
-        const far = Math.abs(x - tx) + Math.abs(y - ty);
-        if (far < distance) [near, distance] = [names[piece] ?? piece, far];
-      }
-    }
-    if (near !== '') return `${near} ground`;
+    const { thing, far } = (this.near ??= nearestThings(ground));
+    let nearest = cells[0]!;
+    for (const cell of cells)
+      if (far[cell]! < far[nearest]! || (far[cell] === far[nearest] && thing[cell]! < thing[nearest]!)) nearest = cell;
+    const piece = ground.pieces.get(thing[nearest]!);
+    if (piece !== undefined) return `${names[piece] ?? piece} ground`;
     return `Ground at ${ground.cellOf(cells[0]!).join(', ')}`;
   }
 
@@ -133,13 +129,12 @@ class Naming {
   private had(): Map<number, Id[]> {
     const { kept, ground } = this;
     const at = new Map<number, Id[]>();
-    const { components: all } = kept.graph;
     kept.spots.forEach((members, spot) => {
       const id = this.ids[spot]!;
       for (const member of members) {
-        for (const cell of all[member]!.pickups) this.place(at, cell, [id]);
+        for (const cell of kept.graph.things(member)) this.place(at, cell, [id]);
       }
-      for (const touched of kept.touches[spot]!) for (const { cell } of all[touched]!.places) this.place(at, cell, [id]);
+      for (const touched of kept.touches[spot]!) for (const cell of kept.graph.cells(touched)) this.place(at, cell, [id]);
     });
     for (const cell of ground.pieces.keys()) if (!at.has(cell)) at.set(cell, []);
     return at;
@@ -153,7 +148,7 @@ class Naming {
   /** Ground that holds a thing and that the player never comes to, piece by piece. */
   private beyond(at: Map<number, Id[]>): number[][] {
     const { ground } = this;
-    const reached = new Set(this.kept.graph.components.flatMap(({ places }) => places.map(({ cell }) => cell)));
+    const { graph } = this.kept;
     const seen = new Set<number>();
     const regions: number[][] = [];
     for (const cell of [...at.keys()].sort((a, b) => a - b)) {
@@ -162,14 +157,9 @@ class Naming {
       seen.add(cell);
       for (const here of region) {
         const [x, y] = ground.cellOf(here);
-        for (const [nx, ny] of [
-          [x + 1, y],
-          [x - 1, y],
-          [x, y + 1],
-          [x, y - 1]
-        ] as Cell[]) {
-          const next = ground.at(nx, ny);
-          if (next === undefined || seen.has(next) || ground.isSolid(nx, ny) || reached.has(next)) continue;
+        for (const [dx, dy] of neighbours) {
+          const next = ground.at(x + dx, y + dy);
+          if (next === undefined || seen.has(next) || ground.isSolid(x + dx, y + dy) || graph.isReached(next)) continue;
           seen.add(next);
           region.push(next);
         }
@@ -191,19 +181,19 @@ class Naming {
     };
     for (const [cell, spots] of [...at].sort(([a], [b]) => a - b)) add(ground.pieces.get(cell)!, spots);
     const { below } = ground.drawn.plan;
-    const falling = this.falling();
+    const falling = below === undefined ? [] : this.falling();
     if (below !== undefined && falling.length > 0) add(below, falling);
     return found;
   }
 
   /** The spots from which the player falls out of the rows, without a condition and without touching anything. */
   private falling(): Id[] {
-    const { components: all } = this.kept.graph;
-    const stop = (at: number) => this.kept.spotOf[at]! >= 0;
-    const leads = leadsIn(all, stop, (at) => all[at]!.falls);
+    const { graph, spotOf } = this.kept;
+    const stop = (at: number) => spotOf[at]! >= 0;
+    const leads = new Leading(graph).leadsIn(stop, (at) => graph.falls(at));
     const falls = (at: number) =>
-      all[at]!.falls ||
-      leads[at]!.some(({ to, asks, through }) => all[to]!.falls && !stop(to) && asks.length + through.length === 0);
+      graph.falls(at) ||
+      leads(at).some(({ to, asks, through }) => graph.falls(to) && !stop(to) && asks.length + through.length === 0);
     return this.kept.spots.flatMap((members, spot) => (members.some(falls) ? [this.ids[spot]!] : []));
   }
 
@@ -212,9 +202,11 @@ class Naming {
     const taken = new Set<Id>();
     const rank = new Map(order.map((spot, index) => [spot, index]));
     for (const spot of order)
-      for (const { to, asks, through } of [...this.kept.leads[spot]!].sort((a, b) => rank.get(a.to)! - rank.get(b.to)!)) {
+      for (const { to, asks, through } of [...this.kept.leads[spot]!].sort(
+        (a, b) => rank.get(a.to)! - rank.get(b.to)! || askedOf(a) - askedOf(b) || (wordsOf(a) < wordsOf(b) ? -1 : 1)
+      )) {
         const [from, end] = [this.ids[spot]!, this.ids[to]!];
-        passages[unique(`${from}_${end}`, '_', taken)] = { from, to: end, if: [...asks].sort(), through };
+        passages[unique(`${from}_${end}`, '_', taken)] = { from, to: end, if: [...asks].sort(), through: [...through] };
       }
     return passages;
   }
@@ -226,6 +218,35 @@ class Naming {
     return entries;
   }
 }
+
+/** By cell the nearest cell with a piece on it, the first of several, across whatever is between; -1 without any. */
+function nearestThings(ground: Ground): { thing: Int32Array; far: Int32Array } {
+  const { width, height } = ground;
+  const thing = new Int32Array(width * height).fill(-1);
+  const far = new Int32Array(width * height).fill(-1);
+  const queue = new Numbers();
+  for (const cell of [...ground.pieces.keys()].sort((a, b) => a - b)) {
+    thing[cell] = cell;
+    far[cell] = 0;
+    queue.push(cell);
+  }
+  for (let at = 0; at < queue.length; at++) {
+    const cell = queue.at(at);
+    const [x, y] = ground.cellOf(cell);
+    for (const [dx, dy] of neighbours) {
+      const next = ground.at(x + dx, y + dy);
+      if (next === undefined || thing[next] !== -1) continue;
+      thing[next] = thing[cell]!;
+      far[next] = far[cell]! + 1;
+      queue.push(next);
+    }
+  }
+  return { thing, far };
+}
+
+/** Of passages between the same spots the one that asks for least comes first. */
+const askedOf = ({ asks, through }: Lead): number => asks.length + through.length;
+const wordsOf = ({ asks, through }: Lead): string => JSON.stringify([[...asks].sort(), through]);
 
 /** The wish, or numbered from the second on where it is taken. */
 function unique(wish: string, joint: string, taken: Set<string>): string {

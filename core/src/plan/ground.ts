@@ -7,6 +7,9 @@ const grounds = new Set('#.-|');
 /** One-way ground, seen from above only, with its direction. */
 export const oneWay: Record<string, Cell> = { '<': [-1, 0], '>': [1, 0], '^': [0, -1], v: [0, 1] };
 
+/** What a cell is; several at once. */
+export const is = { solid: 1, open: 2, clear: 4, standing: 8, climb: 16, ledge: 32 };
+
 /** Reads a plan cell by cell. Cells are numbered row by row; `at` is undefined outside of the rows. */
 export class Ground {
   readonly width: number;
@@ -93,6 +96,23 @@ export class Ground {
     const cells = this.isTall ? [this.at(x, y), this.at(x, y - 1)] : [this.at(x, y)];
     const found = cells.flatMap((cell) => (cell === undefined ? [] : (this.gates.get(cell) ?? [])));
     return found.length > 0 ? found : none;
+  }
+
+  /** All of this by cell, as `is` has it, for who asks often. */
+  flags(): Uint8Array {
+    const flags = new Uint8Array(this.width * this.height);
+    for (let cell = 0; cell < flags.length; cell++) {
+      const [x, y] = this.cellOf(cell);
+      const char = this.char(x, y);
+      flags[cell] =
+        (this.isSolid(x, y) ? is.solid : 0) |
+        (this.isOpen(x, y) ? is.open : 0) |
+        (this.isClear(x, y) ? is.clear : 0) |
+        (this.stands(x, y) ? is.standing : 0) |
+        (char === '|' ? is.climb : 0) |
+        (char === '-' ? is.ledge : 0);
+    }
+    return flags;
   }
 
   /** Where the player can stand and stay: from above every cell that is not solid; never in a gate. */

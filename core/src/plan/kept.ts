@@ -1,7 +1,6 @@
-/** Which components of a plan are its spots, and where each leads. */
-import type { Component, Graph } from './graph.ts';
-import type { Ground } from './ground.ts';
-import { isNoMore, Leads, leadsIn, type Lead } from './leads.ts';
+/** Which components of a plan are spots, and what leads from one to another. */
+import type { Graph } from './graph.ts';
+import { isNoMore, Leading, Leads, type Lead } from './leads.ts';
 
 /** Which components are spots, and what leads from one to another. */
 export class Kept {
@@ -14,46 +13,46 @@ export class Kept {
   /** By spot and by piece that acts: touched, with the player coming back or falling out. */
   readonly touches: Set<number>[];
 
+  private readonly leading: Leading;
+  private readonly all: number[];
+
   constructor(
-    readonly ground: Ground,
     readonly graph: Graph,
     starts: Set<number>
   ) {
-    const all = graph.components;
-    const rests = new Set(all.flatMap((one, at) => (starts.has(at) || isGround(one) ? [at] : [])));
-    const touch = (at: number) => all[at]!.acts !== undefined;
-    let near = leadsIn(all, (at) => rests.has(at), touch);
+    this.leading = new Leading(graph);
+    this.all = Array.from({ length: graph.count }, (_, at) => at);
+    const rests = new Set(this.all.filter((at) => starts.has(at) || isGround(graph, at)));
+    const touch = (at: number) => graph.acts(at) !== undefined;
+    let near = this.leading.leadsIn((at) => rests.has(at), touch);
     const isPath = ({ to, asks }: Lead) => rests.has(to) && asks.length === 0;
     // one-way ground that only leads round and round
-    const circling = all.flatMap(({ acts, stands }, at) =>
-      acts === undefined && stands && !rests.has(at) && !near[at]!.some(isPath) ? [at] : []
-    );
+    const circling = this.all.filter((at) => graph.stands(at) && !touch(at) && !rests.has(at) && !near(at).some(isPath));
     if (circling.length > 0) {
       for (const at of circling) rests.add(at);
-      near = leadsIn(all, (at) => rests.has(at), touch);
+      near = this.leading.leadsIn((at) => rests.has(at), touch);
     }
     this.touches = [];
     const inPlace = (spot: number, { to, asks, through }: Lead) =>
       asks.length === 0 &&
       through.length === 1 &&
-      near[to]!.some((back) => back.to === spot && back.asks.length === 0 && back.through.every((each) => each === through[0]));
+      near(to).some((back) => back.to === spot && back.asks.length === 0 && back.through.every((each) => each === through[0]));
     // a cell that acts is a spot of its own where it is not simply touched from wherever the player comes to it
     const wanted = new Set<number>();
-    for (const spot of rests)
-      for (const lead of near[spot]!) if (!rests.has(lead.to) && !inPlace(spot, lead)) wanted.add(lead.to);
+    for (const spot of rests) for (const lead of near(spot)) if (!rests.has(lead.to) && !inPlace(spot, lead)) wanted.add(lead.to);
     const touched = this.touched(near, wanted);
     const stops = new Set([...rests, ...touched.flat()]);
     const groups = [...touched, ...this.passing(stops)];
-    this.spotOf = new Int32Array(all.length).fill(-1);
+    this.spotOf = new Int32Array(graph.count).fill(-1);
     for (const members of [...[...rests].map((at) => [at]), ...groups]) {
       for (const at of members) this.spotOf[at] = this.spots.length;
       this.spots.push(members);
     }
-    const leads = leadsIn(all, (at) => this.spotOf[at]! >= 0, touch);
+    const leads = this.leading.leadsIn((at) => this.spotOf[at]! >= 0, touch);
     this.leads = this.spots.map((members, spot) => {
       const found = new Leads();
       for (const at of members)
-        for (const lead of leads[at]!) {
+        for (const lead of leads(at)) {
           const to = this.spotOf[lead.to]!;
           if (to >= 0 && to !== spot) found.add({ ...lead, to });
         }
@@ -61,7 +60,7 @@ export class Kept {
     });
     this.spots.forEach((members, spot) => {
       const here = new Set<number>(members.filter(touch));
-      for (const at of members) for (const lead of near[at]!) if (touch(lead.to) && inPlace(at, lead)) here.add(lead.to);
+      for (const at of members) for (const lead of near(at)) if (touch(lead.to) && inPlace(at, lead)) here.add(lead.to);
       this.touches[spot] = here;
     });
   }
@@ -70,19 +69,20 @@ export class Kept {
    * Of components in cells that act those that are spots. What is in the air over what the player falls on, and leads to
    * nothing else, is that; what is in the air and leads to the same is one.
    */
-  private touched(near: Lead[][], wanted: Set<number>): number[][] {
-    const all = this.graph.components;
+  private touched(near: LeadsOf, wanted: Set<number>): number[][] {
+    const { graph } = this;
     const groups = new Map<string, number[]>();
     for (const at of wanted) {
-      const { acts, stands } = all[at]!;
-      const isAlike = (other: number) => all[other]!.acts === acts;
+      const acts = graph.acts(at)!;
+      const stands = graph.stands(at);
+      const isAlike = (other: number) => graph.acts(other) === acts;
       // through its own cells it leads to no more than they do
-      const leads = near[at]!.filter(({ to }) => !isAlike(to) || all[to]!.stands);
+      const leads = near(at).filter(({ to }) => !isAlike(to) || graph.stands(to));
       const covers = (other: number) =>
         leads.every(
           (lead) =>
             lead.to === other ||
-            near[other]!.some((own) => own.to === lead.to && isNoMore(own, { ...lead, through: [...lead.through, acts!] }))
+            near(other).some((own) => own.to === lead.to && isNoMore(own, { ...lead, through: [...lead.through, acts] }))
         );
       const lands = leads.some(
         ({ to, asks, through }) =>
@@ -101,17 +101,22 @@ export class Kept {
    * to, and left out where whoever comes there has all of it anyway.
    */
   private passing(stops: Set<number>): number[][] {
-    const all = this.graph.components;
-    const things = all.map(({ pickups }) => pickups);
-    const passes = (at: number) => !stops.has(at) && things[at]!.size > 0;
-    const leads = leadsIn(all, (at) => stops.has(at), passes);
+    const { graph } = this;
+    const passes = (at: number) => graph.hasThings(at) && !stops.has(at);
     const group = new Map<number, string>();
-    for (let at = 0; at < all.length; at++) if (passes(at)) group.set(at, [...things[at]!].sort().join());
+    const known = new Map<number, Set<number>>();
+    const things = (at: number) => {
+      if (!known.has(at)) known.set(at, graph.things(at));
+      return known.get(at)!;
+    };
+    for (const at of this.all) if (passes(at)) group.set(at, [...things(at)].sort().join());
+    if (group.size === 0) return [];
+    const leads = this.leading.leadsIn((at) => stops.has(at), passes);
     for (let before = 0; before < new Set(group.values()).size;) {
       before = new Set(group.values()).size;
       const finer = new Map<string, number>();
       const named = [...group.keys()].map((at): [number, string] => {
-        const ends = leads[at]!.map(
+        const ends = leads(at).map(
           ({ to, asks, through }) =>
             `${group.get(to) ?? `stop ${to}`}|${[...asks].sort().join('&')}|${[...through].sort().join()}`
         );
@@ -123,19 +128,19 @@ export class Kept {
     }
     const groups = new Map<string, number[]>();
     for (const [at, key] of group) groups.set(key, [...(groups.get(key) ?? []), at]);
-    const has = (at: number, wanted: Set<number>) => [...wanted].every((cell) => things[at]!.has(cell));
+    const has = (at: number, wanted: Set<number>) => [...wanted].every((cell) => things(at).has(cell));
     const live = new Set(groups.keys());
     for (const [key, members] of groups) {
       const [first] = members;
       const inGroup = (at: number) => group.get(at) === key;
       /** Whether all that the group has and leads to is had and led to from there too. */
       const covers = (at: number) =>
-        has(at, things[first!]!) &&
-        leads[first!]!.every(
-          (lead) => lead.to === at || inGroup(lead.to) || leads[at]!.some((own) => own.to === lead.to && isNoMore(own, lead))
+        has(at, things(first!)) &&
+        leads(first!).every(
+          (lead) => lead.to === at || inGroup(lead.to) || leads(at).some((own) => own.to === lead.to && isNoMore(own, lead))
         );
-      const leadsHere = (at: number) => !inGroup(at) && leads[at]!.some(({ to }) => inGroup(to));
-      const lands = leads[first!]!.some(
+      const leadsHere = (at: number) => !inGroup(at) && leads(at).some(({ to }) => inGroup(to));
+      const lands = leads(first!).some(
         ({ to, asks, through }) => stops.has(to) && asks.length + through.length === 0 && covers(to)
       );
       const before = [...stops, ...[...group.keys()].filter((at) => live.has(group.get(at)!))].filter(leadsHere);
@@ -146,7 +151,12 @@ export class Kept {
 }
 
 /** Where the player can stay: ground that nothing acts on; one-way ground only where no move leaves it without a condition. */
-function isGround({ acts, stands, oneWay, leads }: Component): boolean {
-  if (acts !== undefined || !stands) return false;
-  return !oneWay || leads.every(({ asks }) => asks.length > 0);
+function isGround(graph: Graph, at: number): boolean {
+  if (!graph.stands(at) || graph.acts(at) !== undefined) return false;
+  if (graph.stays(at)) return true;
+  let isLeft = false;
+  graph.eachLead(at, (_, asks) => (isLeft ||= asks === 0));
+  return !isLeft;
 }
+
+type LeadsOf = (at: number) => readonly Lead[];

@@ -20,6 +20,7 @@ import {
   waitsTooShort
 } from './rule-checks.ts';
 import { loads, nameNumbers, orders } from './order-checks.ts';
+import { keptApart, plansFit } from './plan-checks.ts';
 import { progressFalls } from './save-checks.ts';
 import { plain, verdict } from './verdict.ts';
 import { placeKinds } from '../vocabulary/places.ts';
@@ -39,6 +40,8 @@ export function documentChecks(flow: Flow): Verdict[] {
     ...nameNumbers(flow),
     ...progressFalls(flow),
     ...loads(flow),
+    ...plansFit(flow),
+    ...keptApart(flow),
     ...goalCounts(flow),
     ...goalsPartial(flow),
     ...variablesUsed(flow),

@@ -1,6 +1,6 @@
 /** Where the things of a level stand, and how its spots hang together (docs/flow-format.md, section 12). */
 import { standingsOf } from '../vocabulary/pieces.ts';
-import type { Id, Level, Passage, Piece } from './types.ts';
+import { own, type Id, type Level, type Passage, type Piece } from './types.ts';
 
 /** Of a piece those that can be had from the same spots: how many there are, and from which; undefined for all of the level. */
 export interface Heap {
@@ -43,4 +43,18 @@ export function spotOf({ spots, entries }: Level, entry: Id | null): Id | null {
 /** Where a passage leads from a spot; undefined where it does not begin there. */
 export function leadsTo({ from, to, both }: Passage, spot: Id): Id | undefined {
   return spot === from ? to : both && spot === to ? from : undefined;
+}
+
+/** The spots that the player comes to by arrival and passages that ask for nothing. */
+export function openSpots(level: Level): Set<Id> {
+  const { spots, passages } = level;
+  const entries = [null, ...Object.keys(level.entries)].map((entry) => spotOf(level, entry));
+  const open = new Set(entries.filter((spot): spot is Id => spot !== null));
+  for (const spot of open)
+    for (const { from, to, both, if: condition } of Object.values(passages)) {
+      if (condition !== undefined) continue;
+      if (from === spot && own(spots, to)) open.add(to);
+      if (both && to === spot && own(spots, from)) open.add(from);
+    }
+  return open;
 }

@@ -83,19 +83,46 @@ export function touches(patch: Patch, pointer: string): boolean {
 
 /**
  * Fits a patch made on an older document to a newer one. List elements that have moved are found again by their tests.
- * Throws `Conflict` where something that the patch rests on has changed.
+ * Of the ground of a plan, a row that others have drawn in takes what is drawn in other cells of it. Throws `Conflict` where
+ * something that the patch rests on has changed.
  */
 export function rebase<T extends object>(patch: Patch, document: T): Patch {
   const copy = new Copy(document);
   const shifts = new Map<string, number>();
   const fitted: Patch = [];
+  /** By path of a row of a plan: what it was for who drew in it. */
+  const drawnOn = new Map<string, string>();
   for (const operation of patch) {
     const moved = shifted(operation, shifts);
-    const placed = moved.op === 'test' ? findAgain(copy.whole, moved, operation.path, shifts) : moved;
+    const placed =
+      merged(copy.whole, moved, drawnOn) ?? (moved.op === 'test' ? findAgain(copy.whole, moved, operation.path, shifts) : moved);
     copy.step(placed);
     fitted.push(placed);
   }
   return fitted;
+}
+
+/** The test and the replacing of a row of a plan that has changed since: what was drawn in it, on what it is now. */
+function merged(document: object, operation: Operation, drawnOn: Map<string, string>): Operation | undefined {
+  const { path } = operation;
+  if (!/^\/places\/[^/]+\/plan\/rows\/\d+$/.test(path) || !has(document, path)) return undefined;
+  const now: unknown = get(document, path);
+  if (typeof now !== 'string') return undefined;
+  if (operation.op === 'test') {
+    if (operation.value === now || typeof operation.value !== 'string') return undefined;
+    drawnOn.set(path, operation.value);
+    return { ...operation, value: now };
+  }
+  const before = drawnOn.get(path);
+  if (before === undefined || operation.op !== 'replace') return undefined;
+  const after = String(operation.value);
+  if (before.length !== now.length || after.length !== now.length) throw new Conflict(path);
+  const row = [...now].map((cell, x) => {
+    if (after[x] === before[x]) return cell;
+    if (cell !== before[x] && cell !== after[x]) throw new Conflict(path);
+    return after[x];
+  });
+  return { ...operation, value: row.join('') };
 }
 
 /** A document that is being changed: what is changed is copied first, with what it stands in, and nothing else. */

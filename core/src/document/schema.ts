@@ -6,7 +6,7 @@ import Joi from 'joi';
 import { idPattern, reservedWords } from './ids.ts';
 import { effects } from '../vocabulary/effects.ts';
 import { constant, type Field, type Shape } from '../vocabulary/fields.ts';
-import { mostCells, mostPassages, mostReach, mostSpots, mostThings } from '../vocabulary/ground.ts';
+import { grounds, mostCells, mostPassages, mostReach, mostSpots, mostThings } from '../vocabulary/ground.ts';
 import { moveKinds, moves, movesAlong } from '../vocabulary/moves.ts';
 import { pieceKindsInOrder } from '../vocabulary/pieces.ts';
 import { mostSlots } from '../vocabulary/saves.ts';
@@ -237,7 +237,13 @@ const plan = Joi.object({
   things: mapOf(thing).max(mostThings),
   links: mapOf(link).max(1000),
   areas: mapOf(Joi.object({ name: name.required(), from: cell.required(), to: cell.required() })).max(mostSpots),
-  below: id
+  below: id,
+  reads: Joi.object()
+    .pattern(
+      /^(?!__proto__$).{1,40}$/su,
+      Joi.alternatives(Joi.valid(...Object.keys(grounds)), Joi.object({ piece: id, entry: id, gate: condition }).length(1))
+    )
+    .max(500)
 });
 const reach = Joi.number().integer().min(0).max(mostReach).strict();
 const speed = Joi.number().greater(0).max(1000).strict();

@@ -246,7 +246,12 @@ export interface Plan {
   areas?: Record<Id, PlanArea>;
   /** The hazard that a fall out of the rows touches. */
   below?: Id;
+  /** What the characters, or the words, of grids from elsewhere mean. */
+  reads?: Record<string, PlanRead>;
 }
+
+/** A character of ground, or what stands there on open ground. */
+export type PlanRead = string | { piece: Id } | { entry: Id } | { gate: string };
 
 export type PlanThing =
   | { piece: Id; cells: Cell[] }

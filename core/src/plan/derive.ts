@@ -1,7 +1,7 @@
 /** The spots and passages of a plan, derived from its ground (docs/flow-format.md, section 13). */
 import type { Cell, Id, Standing } from '../document/types.ts';
 import { Numbers } from '../graph/numbers.ts';
-import { neighbours } from './automaton.ts';
+import { neighbours, type Place } from './automaton.ts';
 import { Graph } from './graph.ts';
 import { Ground } from './ground.ts';
 import { Kept } from './kept.ts';
@@ -30,18 +30,43 @@ export interface Derived {
   at: Record<Id, Required<Standing>[]>;
   /** By placed entry the spot where the player arrives. */
   entries: Record<Id, Id>;
+  /** Each placed piece, cell by cell, with the spots from which it can be had. */
+  placed: { piece: Id; cell: Cell; spots: Id[] }[];
+}
+
+/** A plan with all that has been found of it: what is derived, and by place of the player the spot that it belongs to. */
+export interface Plotted {
+  derived: Derived;
+  ground: Ground;
+  graph: Graph;
+  /** The spot of a place; undefined for what is only passed through, and for what the player never comes to. */
+  spotAt(place: Place): Id | undefined;
 }
 
 /**
  * Derives where the player can be in a plan, and how it gets from one place to another. `names` are those of the pieces.
  * Nothing is left out for being too much: `plan-fits` says so.
  */
-export function derive(drawn: Drawn, names: Record<Id, string> = {}): Derived {
+export const derive = (drawn: Drawn, names: Record<Id, string> = {}): Derived => plot(drawn, names).derived;
+
+/** What `derive` gives, and how it came about. */
+export function plot(drawn: Drawn, names: Record<Id, string> = {}): Plotted {
   const ground = new Ground(drawn);
   const starts = startsOf(ground);
   const graph = new Graph(ground, [...new Set(starts.values())]);
   const kept = new Kept(graph, new Set([...starts.values()].map((cell) => graph.of({ cell })!)));
-  return new Naming(ground, kept, starts, names).derived();
+  const naming = new Naming(ground, kept, starts, names);
+  const derived = naming.derived();
+  return {
+    derived,
+    ground,
+    graph,
+    spotAt: (place) => {
+      const component = graph.of(place);
+      const spot = component === undefined ? -1 : kept.spotOf[component]!;
+      return spot < 0 ? undefined : naming.ids[spot];
+    }
+  };
 }
 
 /** The cell of each placed entry where the player can stand; where there is none the first standing cell, for no entry. */
@@ -60,7 +85,7 @@ function startsOf(ground: Ground): Map<Id | null, number> {
 
 /** Ids and names for what has been found, and where all that is placed can be had. */
 class Naming {
-  private readonly ids: Id[] = [];
+  readonly ids: Id[] = [];
   private readonly cells: number[][];
   private near: ReturnType<typeof nearestThings> | undefined;
 
@@ -100,7 +125,10 @@ class Naming {
       const id = add(region, ground.areaOf[region[0]!]!);
       for (const cell of region) this.place(at, cell, [id]);
     }
-    return { spots, passages: this.passages(order), at: this.standings(at), entries: this.entries() };
+    const placed = [...at]
+      .sort(([a], [b]) => a - b)
+      .map(([cell, from]) => ({ piece: ground.pieces.get(cell)!, cell: ground.cellOf(cell), spots: from }));
+    return { spots, passages: this.passages(order), at: this.standings(at), entries: this.entries(), placed };
   }
 
   private cellsOf(members: number[]): number[] {

@@ -1,7 +1,8 @@
 /** Levels that have a plan: their spots, passages and where their pieces stand follow from it. */
 import { levelsOf, type FlowDocument, type Id, type Level, type Piece } from '../document/types.ts';
 import { mostPassages, mostSpots } from '../vocabulary/ground.ts';
-import { derive, type Derived } from './derive.ts';
+import { placedIn } from './draw.ts';
+import { derive, plot, type Derived, type Plotted } from './derive.ts';
 import { movementIn, type Drawn } from './types.ts';
 
 const longestName = 80;
@@ -10,7 +11,7 @@ const latest = new Map<string, Derived>();
 const mostLatest = 64;
 
 /** What has to be known of a level to derive its plan. */
-function drawnOf(document: FlowDocument, level: Level): Drawn | undefined {
+export function drawnOf(document: FlowDocument, level: Level): Drawn | undefined {
   if (!level.plan) return undefined;
   const acts = Object.entries(level.pieces).flatMap(([id, { kind }]) => (kind === 'pickup' || kind === 'player' ? [] : [id]));
   return { plan: level.plan, movement: movementIn(document, level), acts: new Set(acts) };
@@ -20,14 +21,32 @@ function drawnOf(document: FlowDocument, level: Level): Drawn | undefined {
 export function derivedOf(document: FlowDocument, level: Level): Derived | undefined {
   const drawn = drawnOf(document, level);
   if (!drawn) return undefined;
-  const names = Object.fromEntries(Object.entries(level.pieces).map(([id, { name }]) => [id, name]));
-  const key = JSON.stringify([drawn.plan, drawn.movement, [...drawn.acts], names]);
-  const known = latest.get(key);
+  const names = namesIn(level);
+  const key = keyOf(drawn, names);
+  const found = latest.get(key) ?? derive(drawn, names);
+  remember(key, found);
+  return found;
+}
+
+const namesIn = ({ pieces }: Level) => Object.fromEntries(Object.entries(pieces).map(([id, { name }]) => [id, name]));
+const keyOf = (drawn: Drawn, names: Record<Id, string>) => JSON.stringify([drawn.plan, drawn.movement, [...drawn.acts], names]);
+
+function remember(key: string, found: Derived): void {
   latest.delete(key);
-  const found = known ?? derive(drawn, names);
   latest.set(key, found);
   if (latest.size > mostLatest) latest.delete(latest.keys().next().value!);
-  return found;
+}
+
+/** Takes over what was derived elsewhere, as in a worker: it is not derived again. */
+export function alreadyDerived(document: FlowDocument, level: Level, derived: Derived): void {
+  const drawn = drawnOf(document, level);
+  if (drawn) remember(keyOf(drawn, namesIn(level)), derived);
+}
+
+/** A level's plan with all that can be known of it. */
+export function plotOf(document: FlowDocument, level: Level): Plotted | undefined {
+  const drawn = drawnOf(document, level);
+  return drawn && plot(drawn, namesIn(level));
 }
 
 /** Whether a level can have all that was derived. */
@@ -53,13 +72,16 @@ function grownLevel(document: FlowDocument, level: Level): Level {
   const derived = derivedOf(document, level)!;
   // what is too much for a level is told by `plan-fits`
   const { spots, passages, at, entries } = fits(derived) ? derived : none;
+  const placed = placedIn(level.plan!);
   return {
     ...level,
     entries: mapped(level.entries, ({ spot: _, ...entry }, id) => ({
       ...entry,
       ...(entries[id] !== undefined && { spot: entries[id] })
     })),
-    pieces: mapped(level.pieces, ({ at: _, ...piece }, id) => (at[id] ? { ...withoutCount(piece), at: at[id] } : piece)),
+    pieces: mapped(level.pieces, ({ at: _, ...piece }, id) =>
+      placed.has(id) ? { ...withoutCount(piece), ...(at[id] && { at: at[id] }) } : piece
+    ),
     spots: mapped(spots, ({ name }) => ({ name: name.slice(0, longestName) })),
     passages: mapped(passages, ({ from, to, if: asks, through }) => ({
       from,
@@ -73,8 +95,7 @@ function grownLevel(document: FlowDocument, level: Level): Level {
 /** A level as it is written: without what follows from its plan. */
 export function bare(level: Level): Level {
   if (!level.plan) return level;
-  const placed = new Set(Object.values(level.plan.things ?? {}).flatMap((thing) => ('piece' in thing ? [thing.piece] : [])));
-  if (level.plan.below !== undefined) placed.add(level.plan.below);
+  const placed = placedIn(level.plan);
   return {
     ...level,
     entries: mapped(level.entries, ({ spot: _, ...entry }) => entry),
@@ -84,7 +105,7 @@ export function bare(level: Level): Level {
   };
 }
 
-const none: Pick<Derived, 'spots' | 'passages' | 'at' | 'entries'> = { spots: {}, passages: {}, at: {}, entries: {} };
+const none: Omit<Derived, 'placed'> = { spots: {}, passages: {}, at: {}, entries: {} };
 
 const withoutCount = ({ count: _, ...piece }: Piece): Piece => piece;
 

@@ -1,6 +1,6 @@
 /** Findings inside a level: spots that are never reached, passages that are never open, pieces out of reach, points of no return. */
 import type { Change } from '../document/patch.ts';
-import { spotOf } from '../document/ground.ts';
+import { openSpots } from '../document/ground.ts';
 import { addPassage, changePassage, movePiece, removePassage, removeSpot, standsAt } from '../document/edits/ground.ts';
 import { changePiece } from '../document/edits/parts.ts';
 import { own, type FlowDocument, type Id, type Level } from '../document/types.ts';
@@ -8,26 +8,13 @@ import { piecesIn } from '../language/ast.ts';
 import type { Verdict } from '../report/report.ts';
 import { counted, passageName, spotName } from '../words/words.ts';
 import { named, type Offers } from './offers.ts';
+import { planned } from './plan.ts';
 import { goalNumbers, parsed } from './rules.ts';
 
 /** The level and the thing in it that a subject names. What follows from a plan is mended in the plan. */
 function subjectOf(document: FlowDocument, { subject }: Pick<Verdict, 'subject'>): { id: Id; level: Level; thing: Id } {
   const [id, thing] = subject.split('/') as [Id, Id];
   return { id, level: document.places[id] as Level, thing };
-}
-
-/** The spots that the player comes to by arrival and passages that ask for nothing. */
-function openSpots(level: Level): Set<Id> {
-  const { spots, passages } = level;
-  const entries = [null, ...Object.keys(level.entries)].map((entry) => spotOf(level, entry));
-  const open = new Set(entries.filter((spot): spot is Id => spot !== null));
-  for (const spot of open)
-    for (const { from, to, both, if: condition } of Object.values(passages)) {
-      if (condition !== undefined) continue;
-      if (from === spot && own(spots, to)) open.add(to);
-      if (both && to === spot && own(spots, from)) open.add(from);
-    }
-  return open;
 }
 
 const titled = (document: FlowDocument, level: Id, passage: Id) => passageName(document, { place: level }, passage);
@@ -80,7 +67,7 @@ const farIn = ({ why = [] }: Pick<Verdict, 'why'>): Id[] => [...new Set(why.flat
 
 const spotReached: Offers = (document, verdict) => {
   const { id, level, thing: spot } = subjectOf(document, verdict);
-  if (level.plan) return [];
+  if (level.plan) return planned(document, id, verdict);
   return [
     ...reached(document, id, spot, farIn(verdict)),
     named(`Delete the spot ${level.spots[spot]!.name}`, removeSpot(document, id, spot))
@@ -105,7 +92,7 @@ function reached(document: FlowDocument, id: Id, spot: Id, far: Id[]): Change[] 
 
 const passageWalked: Offers = (document, verdict) => {
   const { id, level, thing: passage } = subjectOf(document, verdict);
-  if (level.plan) return [];
+  if (level.plan) return planned(document, id, verdict);
   const far = farIn(verdict);
   const { from } = level.passages[passage]!;
   return [
@@ -117,7 +104,7 @@ const passageWalked: Offers = (document, verdict) => {
 
 const pieceInReach: Offers = (document, verdict) => {
   const { id, level, thing: piece } = subjectOf(document, verdict);
-  if (level.plan) return [];
+  if (level.plan) return planned(document, id, verdict, piece);
   const far = farIn(verdict);
   const [start] = openSpots(level);
   return [

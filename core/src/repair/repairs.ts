@@ -12,6 +12,7 @@ import { listRepairs } from './lists.ts';
 import { misfitRepairs } from './misfits.ts';
 import { type Offers } from './offers.ts';
 import { placeRepairs } from './places.ts';
+import { planRepairs } from './plan.ts';
 import { ruleRepairs } from './rules.ts';
 
 const offers: Partial<Record<CheckName, Offers>> = {
@@ -21,6 +22,7 @@ const offers: Partial<Record<CheckName, Offers>> = {
   ...ruleRepairs,
   ...goalRepairs,
   ...listRepairs,
+  ...planRepairs,
   'accepted-unused': (document, { subject }) => {
     const entries = document.accepted.flatMap((each, index) => (verdictKey(each) === subject ? [index] : []));
     // from behind, so that those before keep their place

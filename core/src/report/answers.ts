@@ -84,6 +84,8 @@ export const families = [
       'order-repeats',
       'progress-falls',
       'load-limit',
+      'plan-fits',
+      'too-close',
       'accepted-unused'
     ]
   }

@@ -1,5 +1,5 @@
 /** The report of a check run (docs/flow-format.md, section 8). */
-import type { Id, Step } from '../document/types.ts';
+import type { Cell, Id, Step } from '../document/types.ts';
 
 export type VerdictOutcome = 'holds' | 'fails' | 'open' | 'unreached';
 export type Severity = 'error' | 'warning' | 'information';
@@ -13,6 +13,8 @@ export interface Reason {
   places?: Id[];
   /** Of a level: the spots that it speaks of and that the player never comes to. */
   spots?: Id[];
+  /** Of a plan: the cells that it speaks of. */
+  cells?: Cell[];
 }
 
 export interface Verdict {
@@ -109,6 +111,8 @@ export const severities = {
   'shared-overridden': 'information',
   'name-number': 'information',
   'load-limit': 'warning',
+  'plan-fits': 'error',
+  'too-close': 'information',
   'progress-falls': 'information',
   'number-skipped': 'information',
   'value-clamped': 'information',

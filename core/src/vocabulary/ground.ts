@@ -1,4 +1,5 @@
-/** How large the inside of a level can be. */
+/** The ground of plans, and how large the inside of a level can be. */
+import type { Plan } from '../document/types.ts';
 
 /** As many parts as a level can have, and passages between them. */
 export const mostSpots = 256;
@@ -7,3 +8,19 @@ export const mostPassages = 2000;
 export const mostCells = { x: 240, y: 160 };
 export const mostThings = 10_000;
 export const mostReach = 20;
+
+/** By character what ground it is, and in which view where not in both. */
+export const grounds: Record<string, { words: string; only?: Plan['view'] }> = {
+  '#': { words: 'solid' },
+  '.': { words: 'open' },
+  '-': { words: 'ledge' },
+  '|': { words: 'climb' },
+  '<': { words: 'one way left', only: 'above' },
+  '>': { words: 'one way right', only: 'above' },
+  '^': { words: 'one way up', only: 'above' },
+  v: { words: 'one way down', only: 'above' }
+};
+
+/** The characters of ground that a view has. */
+export const groundsOf = (view: Plan['view']): string[] =>
+  Object.entries(grounds).flatMap(([char, { only = view }]) => (only === view ? [char] : []));

@@ -1,6 +1,6 @@
 /** Edits of what places and rules share: entries, signals, groups, orders, expectations and accepted findings. */
 import { cut } from '../cut.ts';
-import { change, type Change, type Patch } from '../patch.ts';
+import { change, type Change, type Operation, type Patch } from '../patch.ts';
 import {
   type Accepted,
   levelsOf,
@@ -29,11 +29,15 @@ export function changeEntry(document: FlowDocument, level: Id, id: Id, fields: P
   return change(document, label, changedFields(`/places/${level}/entries/${id}`, entry, fields));
 }
 
-/** Removes an entry. What goes to it stays, and is then found as broken. */
+/** Removes an entry, also from the plan of its level. What goes to it stays, and is then found as broken. */
 export function removeEntry(document: FlowDocument, level: Id, id: Id): Change {
   const place = document.places[level] as Level;
   const label = `${place.name}: delete the entry ${place.entries[id]!.name}`;
-  return change(document, label, [{ op: 'remove', path: `/places/${level}/entries/${id}` }]);
+  const placed = Object.entries(place.plan?.things ?? {}).filter(([, thing]) => 'entry' in thing && thing.entry === id);
+  return change(document, label, [
+    ...placed.map(([thing]): Operation => ({ op: 'remove', path: `/places/${level}/plan/things/${thing}` })),
+    { op: 'remove', path: `/places/${level}/entries/${id}` }
+  ]);
 }
 
 export function addSignal(document: FlowDocument, name: string): Change & { id: Id } {

@@ -1,5 +1,5 @@
 /** Edits of what rules speak of: pieces and variables. */
-import { change, together, type Change } from '../patch.ts';
+import { change, together, type Change, type Operation } from '../patch.ts';
 import { idNamed } from '../ids.ts';
 import {
   levelsOf,
@@ -76,9 +76,13 @@ export function changePiece(document: FlowDocument, level: Id, id: Id, fields: P
   return change(document, label, changedFields(`/places/${level}/pieces/${id}`, piece, changed));
 }
 
+/** Deletes a piece, also from the plan of its level. */
 export function removePiece(document: FlowDocument, level: Id, id: Id): Change {
   const place = document.places[level] as Level;
+  const placed = Object.entries(place.plan?.things ?? {}).filter(([, thing]) => 'piece' in thing && thing.piece === id);
   return change(document, `${place.name}: delete ${place.pieces[id]!.name}`, [
+    ...placed.map(([thing]): Operation => ({ op: 'remove', path: `/places/${level}/plan/things/${thing}` })),
+    ...(place.plan?.below === id ? [{ op: 'remove', path: `/places/${level}/plan/below` } as const] : []),
     { op: 'remove', path: `/places/${level}/pieces/${id}` }
   ]);
 }

@@ -1,7 +1,8 @@
 /** Whether the player gets to every spot of a level, and through every passage; and why not. */
-import type { Id, Level } from '../document/types.ts';
+import { own, type Id, type Level } from '../document/types.ts';
 import { piecesIn } from '../language/ast.ts';
 import type { FittingPassage } from '../play/fit.ts';
+import { derivedOf } from '../plan/grown.ts';
 import type { Facts } from '../explore/facts.ts';
 import type { Reason, Verdict } from '../report/report.ts';
 import { standingsOf } from '../vocabulary/pieces.ts';
@@ -11,10 +12,20 @@ import { verdict } from './verdict.ts';
 
 /** `spot-reached` and `passage-walked`: by arrival or passage the player comes to each spot, and takes each passage. */
 export function groundChecks(facts: Facts): Verdict[] {
-  return facts.flow.levels.flatMap(([id, level]) => [
-    ...Object.keys(level.spots).map((spot) => spotReached(facts, id, spot)),
-    ...facts.flow.passagesIn(id).map((passage) => passageWalked(facts, passage))
-  ]);
+  return facts.flow.levels.flatMap(([id, level]) => {
+    // whether the player gets on from the cell of a hazard is no question: whether it is touched is told of the piece
+    const { spots = {} } = derivedOf(facts.flow.document, level) ?? {};
+    const isMoment = (spot: Id) => own(spots, spot)?.acts !== undefined;
+    return [
+      ...Object.keys(level.spots)
+        .filter((spot) => !isMoment(spot) || facts.stood.has(`${id}/${spot}`))
+        .map((spot) => spotReached(facts, id, spot)),
+      ...facts.flow
+        .passagesIn(id)
+        .filter((passage) => !isMoment(passage.passage.from) || facts.walked.has(passage.id))
+        .map((passage) => passageWalked(facts, passage))
+    ];
+  });
 }
 
 function spotReached(facts: Facts, id: Id, spot: Id): Verdict {

@@ -12,6 +12,8 @@ export interface DerivedSpot {
   name: string;
   /** Those in which the player can stand, and those of things that are had only in the air. */
   cells: Cell[];
+  /** The piece that is touched by being there. */
+  acts?: Id;
 }
 
 export interface DerivedPassage {
@@ -118,7 +120,10 @@ class Naming {
       return id;
     };
     for (const spot of order) {
-      this.ids[spot] = add(this.cells[spot]!, kept.graph.area(kept.spots[spot]![0]!));
+      const first = kept.spots[spot]![0]!;
+      const id = (this.ids[spot] = add(this.cells[spot]!, kept.graph.area(first)));
+      const acts = kept.graph.acts(first);
+      if (acts !== undefined) spots[id]!.acts = acts;
     }
     const at = this.had();
     for (const region of this.beyond(at)) {

@@ -1,6 +1,6 @@
 import type { ParamMatcher } from '@sveltejs/kit';
 
-const views = ['levels', 'values', 'trial', 'checks'] as const;
+const views = ['levels', 'values', 'trial', 'checks', 'plan'] as const;
 
 /** The views of a flow besides the lane, which is its home. */
 export const match = ((param): param is (typeof views)[number] =>

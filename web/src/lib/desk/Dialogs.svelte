@@ -128,6 +128,7 @@
     ['Enter', 'to the desk of the selected place'],
     ['m', 'move: where does the player go from here?'],
     ['o', 'door: from the selected level into another, and back'],
+    ['g', 'the ground of the selected level: its plan'],
     ['n', 'new place'],
     ['Alt ← →', 'move the selected level along its order'],
     ['Delete', 'delete the selected places'],

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { tick } from 'svelte';
+  import { resolve } from '$app/paths';
   import {
     addPassage,
     addSpot,
@@ -38,11 +39,17 @@
 </script>
 
 <h3>Where things are</h3>
+<p class="drawn">
+  <a
+    class="btn btn-xs"
+    href="{resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'plan' })}?level={id}"
+    title="The ground of this level, cell by cell (g)">{level.plan ? 'Open the plan' : 'Draw a plan'}</a
+  >
+  {#if level.plan}<span class="dim"
+      >{Object.keys(level.spots).length > 0 ? 'These spots and passages follow from it.' : 'No spots follow from it.'}</span
+    >{/if}
+</p>
 {#if level.plan}
-  <p class="dim">
-    {#if Object.keys(level.spots).length > 0}These spots and passages follow from the plan of this level.{:else}From the plan of
-      this level no spots follow.{/if}
-  </p>
   <GroundMap {id} {chosen} {marks} onchoose={(what) => (chosen = what)} />
 {:else if Object.keys(level.spots).length === 0}
   <p class="dim">The player can touch everything here at any moment. Split this level to say where things are:</p>
@@ -66,6 +73,13 @@
 {/if}
 
 <style>
+  .drawn {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 4px 8px;
+    margin: 3px 0;
+  }
   .shapes {
     display: grid;
     grid-template-columns: 1fr 1fr;

@@ -33,7 +33,7 @@
     words: RevisionWords[];
     /** What was found of this revision earlier. */
     report: Report | undefined;
-    shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks';
+    shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks' | 'plan';
   } = $props();
   /** All but the picture of the lane (read as a list it is one of these) is fetched later: the page opens sooner. */
   const others = {
@@ -41,7 +41,8 @@
     levels: () => import('$lib/levels/Levels.svelte'),
     values: () => import('$lib/values/Values.svelte'),
     trial: () => import('$lib/trial/TrialView.svelte'),
-    checks: () => import('$lib/checks/Checks.svelte')
+    checks: () => import('$lib/checks/Checks.svelte'),
+    plan: () => import('$lib/plan/PlanView.svelte')
   };
   // a page is for one flow: another one gets another page
   // svelte-ignore state_referenced_locally

@@ -1,5 +1,7 @@
 <script lang="ts">
   import { onMount, tick, untrack } from 'svelte';
+  import { goto } from '$app/navigation';
+  import { resolve } from '$app/paths';
   import { numbersOf } from '@crow-lane/core/document/edits/places';
   import { leadTo } from '@crow-lane/core/document/edits/rules';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
@@ -233,11 +235,17 @@
     },
     m: (from) => (view.dialog = { is: 'move', from }),
     o: (from) => flow.document.places[from]!.kind === 'level' && (view.dialog = { is: 'door', from }),
+    g: (level) => void toPlan(level),
     Delete: () => (view.dialog = { is: 'delete', places: view.all }),
     Backspace: () => (view.dialog = { is: 'delete', places: view.all }),
     Enter: () => document.querySelector<HTMLElement>('#desk button, #desk input')?.focus(),
     Escape: () => view.select(undefined)
   };
+
+  async function toPlan(level: Id) {
+    if (flow.document.places[level]?.kind !== 'level') return;
+    await goto(`${resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'plan' })}?level=${level}`);
+  }
 
   function key(event: KeyboardEvent) {
     const { selected } = view;

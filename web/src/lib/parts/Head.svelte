@@ -17,7 +17,7 @@
   import { reportFormatNames, reportFormats } from '@crow-lane/core/formats/report-list';
 
   /** What else the page offers stands before the help. */
-  let { shows, children }: { shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks'; children?: Snippet } = $props();
+  let { shows, children }: { shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks' | 'plan'; children?: Snippet } = $props();
   const { flow, checks, causes, view } = flowContext();
   const views = [
     { view: undefined, name: 'Lane' },
@@ -68,6 +68,7 @@
         aria-current={(key ?? 'lane') === shows ? 'page' : undefined}>{name}</a
       >
     {/each}
+    {#if shows === 'plan'}<span class="here" aria-current="page">Plan</span>{/if}
   </nav>
   <span class="acts">
     <button
@@ -205,7 +206,7 @@
     display: flex;
     align-self: stretch;
   }
-  nav a {
+  nav :is(a, span) {
     display: flex;
     align-items: center;
     padding: 0 10px;
@@ -214,7 +215,7 @@
   nav a:hover {
     background: var(--color-base-200);
   }
-  nav a[aria-current] {
+  nav [aria-current] {
     font-weight: 700;
     border-bottom-color: var(--color-accent);
   }

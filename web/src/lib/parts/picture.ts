@@ -5,13 +5,13 @@ import { fileName, save } from './save.ts';
 /** Saves the whole lane as a picture. Browsers draw at most some 16,000 pixels a side: a wider lane is made smaller. */
 export async function savePicture(document: FlowDocument, as: 'svg' | 'png'): Promise<void> {
   const svg = laneSvg(document);
-  const picture = as === 'svg' ? new Blob([svg], { type: 'image/svg+xml' }) : await png(svg);
+  const picture = as === 'svg' ? new Blob([svg], { type: 'image/svg+xml' }) : await pngOf(svg);
   save(picture, `${fileName(document.name)}.${as}`);
 }
 
 const mostPixels = 16_000;
 
-async function png(svg: string): Promise<Blob> {
+export async function pngOf(svg: string): Promise<Blob> {
   const image = new Image();
   image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`;
   await image.decode();

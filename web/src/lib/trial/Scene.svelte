@@ -14,6 +14,7 @@
   import Control from './Control.svelte';
   import Ground from './Ground.svelte';
   import Pieces from './Pieces.svelte';
+  import PlanWalk from './PlanWalk.svelte';
   import type { Choice } from '$lib/flow/session.svelte.ts';
   import { placeKinds } from '@crow-lane/core/vocabulary/places';
 
@@ -117,7 +118,9 @@
       {/if}
       {#if message}<p class="message">{message}</p>{/if}
       {#if level}
-        {#if state.spot !== null && state.stack.length === 1}<Ground id={base} {level} />{/if}
+        {#if state.spot !== null && state.stack.length === 1}
+          {#if level.plan}{#key level}<PlanWalk id={base} {level} />{/key}{:else}<Ground id={base} {level} />{/if}
+        {/if}
         <Pieces id={base} {level} />
       {/if}
       {#if slots.length > 0}

@@ -31,7 +31,8 @@
   onMount(() =>
     padControls({
       scene: () => view.querySelector<HTMLElement>('.scene .place:not([inert])') ?? undefined,
-      key: press
+      key: press,
+      isWalked: () => view.querySelector('.scene .walk') !== null
     })
   );
 

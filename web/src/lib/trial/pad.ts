@@ -30,17 +30,38 @@ export function padActs(before: PadState | undefined, now: PadState): PadAct[] {
   return acts;
 }
 
+/** What is held on the pads as by arrow keys: the cross, or the first stick beyond half of its way. */
+export function padHeld(): { left?: true; right?: true; up?: true; down?: true } {
+  const held: ReturnType<typeof padHeld> = {};
+  for (const pad of navigator.getGamepads()) {
+    if (!pad) continue;
+    const [x = 0, y = 0] = pad.axes;
+    const on = (index: number) => pad.buttons[index]?.pressed ?? false;
+    if (on(12) || y < -0.5) held.up = true;
+    if (on(13) || y > 0.5) held.down = true;
+    if (on(14) || x < -0.5) held.left = true;
+    if (on(15) || x > 0.5) held.right = true;
+  }
+  return held;
+}
+
 /**
  * Looks at the pads with every frame, until it is told to stop. `key` is offered "pad 1" for button 1, as a rule may name
  * it; the first button uses the control that has the focus, unless a rule names it.
  */
-export function padControls(at: { scene: () => HTMLElement | undefined; key: (names: string[]) => boolean }): () => void {
+export function padControls(at: {
+  scene: () => HTMLElement | undefined;
+  key: (names: string[]) => boolean;
+  isWalked: () => boolean;
+}): () => void {
   const known = new Map<number, PadState>();
   let frame = 0;
   const act = (what: PadAct) => {
     const controls = [...(at.scene()?.querySelectorAll<HTMLElement>('button.control:not(:disabled)') ?? [])];
     const index = controls.indexOf(document.activeElement as HTMLElement);
     if ('move' in what) {
+      // the player is walked by it
+      if (at.isWalked()) return;
       const to = index < 0 ? (what.move > 0 ? 0 : controls.length - 1) : index + what.move;
       controls[(to + controls.length) % Math.max(1, controls.length)]?.focus();
     } else if (at.key([`pad ${'use' in what ? use : what.button}`])) return;

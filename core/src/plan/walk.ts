@@ -1,0 +1,109 @@
+/** Walking a plan cell by cell, as by keys or toward a cell that was pointed at. */
+import type { Cell } from '../document/types.ts';
+import { out, type Automaton, type Move, type Place } from './automaton.ts';
+
+/** What is held down. `use` takes a link. */
+export interface Keys {
+  left?: boolean;
+  right?: boolean;
+  up?: boolean;
+  down?: boolean;
+  use?: boolean;
+}
+
+/** Whether conditions hold now. */
+export type Holding = (conditions: readonly string[]) => boolean;
+
+/**
+ * Where the player is a tick later; undefined where it stays, `out` where it falls out of the rows. In the air it falls by
+ * itself; standing it stays where nothing is held.
+ */
+export function tick(automaton: Automaton, place: Place, keys: Keys, holds: Holding): Place | typeof out | undefined {
+  const { ground } = automaton;
+  const [x, y] = ground.cellOf(place.cell);
+  const all = automaton.movesFrom(place);
+  const open = all.filter((move): move is Move => move !== out && holds(move.asks));
+  const dx = Number(keys.right ?? false) - Number(keys.left ?? false);
+  const dy = Number(keys.down ?? false) - Number(keys.up ?? false);
+  /** The move by so many cells; of several jumps the highest and farthest. */
+  const by = (wx: number, wy: number, isStanding?: boolean): Place | undefined =>
+    open
+      .filter(({ to }) => {
+        const [tx, ty] = ground.cellOf(to.cell);
+        return tx - x === wx && ty - y === wy && (isStanding === undefined || isStanding === (to.air === undefined));
+      })
+      .map(({ to }) => to)
+      .sort((a, b) => heightOf(b) - heightOf(a))[0];
+  if (keys.use && !place.air) {
+    const linked = open.find(({ to }) => {
+      const [tx, ty] = ground.cellOf(to.cell);
+      return Math.abs(tx - x) > 1 || Math.abs(ty - y) > 2;
+    });
+    return linked?.to;
+  }
+  if (ground.drawn.plan.view === 'above') {
+    if (dx !== 0 && dy !== 0) return by(dx, dy) ?? by(dx, 0) ?? by(0, dy);
+    return dx !== 0 ? by(dx, 0) : dy !== 0 ? by(0, dy) : undefined;
+  }
+  if (!place.air) {
+    if (dy > 0) return by(0, 1, true) ?? by(0, 2, true) ?? (dx !== 0 ? by(dx, 0) : undefined);
+    if (dy < 0) {
+      const climbed = by(0, -1, true) ?? by(0, -2, true);
+      if (climbed) return climbed;
+      const jump = by(0, 0, false);
+      // a jump begins and rises at once
+      return jump ? tick(automaton, jump, keys, holds) : undefined;
+    }
+    return dx === 0 ? undefined : (by(dx, 0, true) ?? by(dx, 0));
+  }
+  const { rise, fallen, across } = place.air;
+  const rising = dy < 0 && rise > 0 ? ((dx !== 0 ? by(dx, -1) : undefined) ?? by(0, -1)) : undefined;
+  if (rising) return rising;
+  const landed = by(0, 0, true);
+  if (landed && (dx === 0 || fallen > 0 || across === 0)) return landed;
+  if (dx !== 0) {
+    const along = fallen === 0 ? by(dx, 0, false) : undefined;
+    if (along) return along;
+    if (landed) return landed;
+    const slanting = by(dx, 1);
+    if (slanting) return slanting;
+  }
+  return landed ?? by(0, 1) ?? (all.includes(out) ? out : undefined);
+}
+
+const heightOf = ({ air }: Place): number => (air ? 1 + air.rise * 100 + air.across : 0);
+
+/**
+ * The places on the shortest way to a cell, the last one in it; undefined where none leads there. What acts by touch is gone
+ * round where that can be.
+ */
+export function wayTo(automaton: Automaton, from: Place, to: Cell, holds: Holding): Place[] | undefined {
+  const target = automaton.ground.at(...to);
+  if (target === undefined) return undefined;
+  return search(automaton, from, target, holds, false) ?? search(automaton, from, target, holds, true);
+}
+
+function search(automaton: Automaton, from: Place, target: number, holds: Holding, through: boolean): Place[] | undefined {
+  const start = automaton.codeOf(from);
+  const before = new Map<number, number>([[start, start]]);
+  const known = new Map<number, boolean>();
+  const open = (asks: number) => {
+    let is = known.get(asks);
+    if (is === undefined) known.set(asks, (is = holds(automaton.conditions.names(asks))));
+    return is;
+  };
+  for (const code of before.keys()) {
+    if (automaton.cellOf(code) === target) {
+      const way: Place[] = [];
+      for (let at = code; at !== start; at = before.get(at)!) way.unshift(automaton.placeOf(at));
+      return way;
+    }
+    automaton.eachMove(code, (next, asks) => {
+      if (next < 0 || before.has(next) || !open(asks)) return;
+      const cell = automaton.cellOf(next);
+      if (!through && cell !== target && automaton.ground.acting.has(cell)) return;
+      before.set(next, code);
+    });
+  }
+  return undefined;
+}

@@ -1,0 +1,427 @@
+<script lang="ts">
+  import { onMount, untrack } from 'svelte';
+  import type { Cell, Id } from '@crow-lane/core/document/types';
+  import {
+    cornersOf,
+    fillCells,
+    isIn,
+    lineCells,
+    mirrored,
+    movedPart,
+    partCells,
+    stamped,
+    widthOf,
+    type Part
+  } from '@crow-lane/core/plan/draw';
+  import { planShapes } from '@crow-lane/core/plan/picture';
+  import type { Reach } from '@crow-lane/core/plan/reach';
+  import { flowContext } from '$lib/flow/context.ts';
+  import {
+    onTheme,
+    paintCells,
+    paintDots,
+    paintGrid,
+    paintHatch,
+    paintPaper,
+    paintShapes,
+    paletteOf,
+    type Sight
+  } from '$lib/parts/plan-canvas.ts';
+  import type { Drawing } from './drawing.svelte.ts';
+  import { cellWords, type Tool } from './stamps.ts';
+
+  /** The plan on squared paper: drawn by pointer or by keys, with where the player gets from the cell that is pointed at. */
+  let {
+    drawing,
+    tool,
+    way,
+    toolName,
+    marked,
+    showsReach,
+    cell = $bindable(),
+    onkey,
+    onends
+  }: {
+    drawing: Drawing;
+    tool: Tool;
+    /** How a stroke runs. */
+    way: 'paint' | 'line' | 'box' | 'fill' | 'part';
+    toolName: string;
+    /** Cells that a finding speaks of. */
+    marked: Cell[];
+    showsReach: boolean;
+    /** The cell that is pointed at, or that the keys are at. */
+    cell: Cell;
+    /** A key that the canvas does not know; true where it is taken. */
+    onkey: (event: KeyboardEvent) => boolean;
+    /** Two ends, or corners, of what is no stamp. */
+    onends: (from: Cell, to: Cell) => void;
+  } = $props();
+  const { flow } = flowContext();
+  const { id } = untrack(() => drawing);
+  const plan = $derived(drawing.plan!);
+  const level = $derived(drawing.level!);
+
+  let canvas: HTMLCanvasElement;
+  let width = $state(0);
+  let height = $state(0);
+  let sight: Sight = $state.raw({ size: 0, x: 0, y: 0 });
+  let theme = $state(0);
+  /** Where a stroke began, the cells it has gone over, and where it is. */
+  let stroke: { from: Cell; cells: Cell[]; at: Cell } | undefined = $state.raw(undefined);
+  let part: Part | undefined = $state.raw(undefined);
+  let carry: { from: Cell; to: Cell } | undefined = $state.raw(undefined);
+  let panning: { x: number; y: number; sight: Sight } | undefined;
+  let reach = $state.raw<{ from: Cell; reach: Reach } | undefined>(undefined);
+  /** The keys are in use: their cell is drawn. */
+  let keyed = $state(false);
+
+  const isStamp = $derived(!('link' in tool) && !('area' in tool));
+
+  /** The plan as the stroke that is being made would leave it. */
+  const shown = $derived.by(() => {
+    if (carry && part) return movedPart(plan, part, [carry.to[0] - carry.from[0], carry.to[1] - carry.from[1]]);
+    if (!stroke || !isStamp || way === 'part') return plan;
+    return stamped(plan, strokeCells(stroke), tool as Parameters<typeof stamped>[2]);
+  });
+
+  function strokeCells({ from, cells, at }: NonNullable<typeof stroke>): Cell[] {
+    if (way === 'line') return lineCells(from, at);
+    if (way === 'box') return partCells({ from, to: at });
+    return cells;
+  }
+
+  export function fit(): void {
+    const [w, h] = [widthOf(plan), plan.rows.length];
+    const size = Math.max(4, Math.min(34, Math.floor(Math.min((width - 40) / w, (height - 40) / h))));
+    sight = { size, x: Math.max(12, Math.round((width - w * size) / 2)), y: Math.max(12, Math.round((height - h * size) / 2)) };
+  }
+
+  export function zoom(by: number, around?: { x: number; y: number }): void {
+    const size = Math.max(
+      3,
+      Math.min(60, Math.round(sight.size * by) === sight.size ? sight.size + Math.sign(by - 1) : Math.round(sight.size * by))
+    );
+    const { x, y } = around ?? { x: width / 2, y: height / 2 };
+    const share = size / sight.size;
+    sight = { size, x: x - (x - sight.x) * share, y: y - (y - sight.y) * share };
+  }
+
+  function cellAt(event: PointerEvent): Cell {
+    const box = canvas.getBoundingClientRect();
+    return [
+      Math.floor((event.clientX - box.left - sight.x) / sight.size),
+      Math.floor((event.clientY - box.top - sight.y) / sight.size)
+    ];
+  }
+  const inPlan = ([x, y]: Cell) => x >= 0 && y >= 0 && x < widthOf(plan) && y < plan.rows.length;
+
+  function down(event: PointerEvent) {
+    canvas.setPointerCapture(event.pointerId);
+    keyed = false;
+    const at = cellAt(event);
+    if (event.button === 1 || event.shiftKey || !inPlan(at)) {
+      panning = { x: event.clientX, y: event.clientY, sight };
+      return;
+    }
+    if (event.button !== 0) return;
+    cell = at;
+    if (way === 'part' && part && isIn(part, at)) carry = { from: at, to: at };
+    else if (way === 'fill' && isStamp) apply(fillCells(plan, at), 'fill');
+    else {
+      part = undefined;
+      stroke = { from: at, cells: [at], at };
+    }
+  }
+
+  function move(event: PointerEvent) {
+    if (panning) {
+      const { x, y, sight: from } = panning;
+      sight = { ...from, x: from.x + event.clientX - x, y: from.y + event.clientY - y };
+      return;
+    }
+    const at = cellAt(event);
+    if (carry) carry = { ...carry, to: at };
+    else if (stroke) {
+      const last = stroke.cells.at(-1)!;
+      const moved = last[0] !== at[0] || last[1] !== at[1];
+      if (moved) stroke = { ...stroke, at, cells: [...stroke.cells, ...lineCells(last, at).slice(1)] };
+    }
+    if (inPlan(at) && (cell[0] !== at[0] || cell[1] !== at[1])) cell = at;
+  }
+
+  function up() {
+    panning = undefined;
+    if (carry && part) {
+      const by: Cell = [carry.to[0] - carry.from[0], carry.to[1] - carry.from[1]];
+      carryPart(by);
+    } else if (stroke) {
+      if (way === 'part') part = { from: stroke.from, to: stroke.at };
+      else if (isStamp) apply(strokeCells(stroke), way === 'box' ? 'rectangle' : way === 'line' ? 'line' : '');
+      else onends(stroke.from, stroke.at);
+    }
+    carry = undefined;
+    stroke = undefined;
+  }
+
+  function apply(cells: Cell[], how: string) {
+    const stamp = tool as Parameters<typeof stamped>[2];
+    const inside = cells.filter(inPlan);
+    const label = `${how === '' ? '' : `${how}, `}${toolName}${inside.length > 1 ? ` in ${inside.length} cells` : ` at ${inside[0]?.join(', ')}`}`;
+    drawing.draw(label, (now) => stamped(now, inside, stamp));
+  }
+
+  function carryPart(by: Cell) {
+    if (!part || (by[0] === 0 && by[1] === 0)) return;
+    const from = part;
+    drawing.draw('move a part', (now) => movedPart(now, from, by));
+    const shift = ([x, y]: Cell): Cell => [x + by[0], y + by[1]];
+    part = { from: shift(from.from), to: shift(from.to) };
+  }
+
+  export function mirror(): void {
+    const whole: Part = part ?? { from: [0, 0], to: [widthOf(plan) - 1, plan.rows.length - 1] };
+    drawing.draw('mirror', (now) => mirrored(now, whole));
+  }
+
+  const arrows: Record<string, Cell> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+
+  function key(event: KeyboardEvent) {
+    const arrow = arrows[event.key];
+    if (arrow && !event.altKey) {
+      event.preventDefault();
+      keyed = true;
+      if ((event.ctrlKey || event.metaKey) && part) return carryPart(arrow);
+      const to: Cell = [
+        Math.min(Math.max(0, cell[0] + arrow[0]), widthOf(plan) - 1),
+        Math.min(Math.max(0, cell[1] + arrow[1]), plan.rows.length - 1)
+      ];
+      // a stroke goes on with shift, as with the pointer held down
+      if (event.shiftKey) {
+        stroke = stroke
+          ? { ...stroke, at: to, cells: [...stroke.cells, ...lineCells(stroke.at, to).slice(1)] }
+          : { from: cell, at: to, cells: lineCells(cell, to) };
+      }
+      cell = to;
+      intoSight();
+      return;
+    }
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === 'Enter' || event.key === ' ') {
+      event.preventDefault();
+      keyed = true;
+      if (stroke) up();
+      else if (way === 'fill' && isStamp) apply(fillCells(plan, cell), 'fill');
+      else if (!isStamp || way === 'part' || way === 'line' || way === 'box') stroke = { from: cell, at: cell, cells: [cell] };
+      else apply([cell], '');
+      return;
+    }
+    if (event.key === 'Escape' && (stroke || part)) {
+      event.preventDefault();
+      stroke = undefined;
+      part = undefined;
+      return;
+    }
+    if (event.key === 'Delete' || event.key === 'Backspace') {
+      event.preventDefault();
+      const cells = part ? partCells(part) : [cell];
+      drawing.draw('take away', (now) => stamped(now, cells, { nothing: true }));
+      return;
+    }
+    if (onkey(event)) event.preventDefault();
+  }
+
+  function released(event: KeyboardEvent) {
+    if (event.key === 'Shift' && stroke && keyed) up();
+  }
+
+  function intoSight() {
+    const { size, x, y } = sight;
+    const [px, py] = [x + cell[0] * size, y + cell[1] * size];
+    const dx = px < 8 ? 8 - px : px + size > width - 8 ? width - 8 - px - size : 0;
+    const dy = py < 8 ? 8 - py : py + size > height - 8 ? height - 8 - py - size : 0;
+    if (dx !== 0 || dy !== 0) sight = { size, x: x + dx, y: y + dy };
+  }
+
+  function wheel(event: WheelEvent) {
+    event.preventDefault();
+    const box = canvas.getBoundingClientRect();
+    if (event.ctrlKey || event.metaKey)
+      zoom(event.deltaY < 0 ? 1.2 : 1 / 1.2, { x: event.clientX - box.left, y: event.clientY - box.top });
+    else sight = { ...sight, x: sight.x - event.deltaX, y: sight.y - event.deltaY };
+  }
+
+  onMount(() => onTheme(() => theme++));
+  let fitted = '';
+  $effect(() => {
+    const key = `${width} ${height} ${widthOf(plan)} ${plan.rows.length}`;
+    if (width > 0 && fitted !== key) {
+      fitted = key;
+      untrack(fit);
+    }
+  });
+
+  // where the player gets from the cell that is pointed at, once the pointer rests
+  $effect(() => {
+    const [at, on, known] = [cell, showsReach, drawing.known];
+    if (!on || !known || stroke || carry) return;
+    const later = setTimeout(async () => {
+      const found = await drawing.reach(at);
+      if (at === cell) reach = found ? { from: at, reach: found } : undefined;
+    }, 90);
+    return () => clearTimeout(later);
+  });
+  const overlay = $derived(showsReach && !stroke && !carry && reach && reach.from === cell ? reach.reach : undefined);
+  export function reached(): Reach | undefined {
+    return overlay;
+  }
+
+  const night = () => document.documentElement.dataset.theme === 'night';
+  /** A wash for each spot, so that neighbours differ. */
+  const washOf = (index: number) =>
+    night() ? `hsl(${(index * 67 + 40) % 360} 30% 24%)` : `hsl(${(index * 67 + 40) % 360} 55% 91%)`;
+
+  $effect(() => {
+    void theme;
+    const at = canvas.getContext('2d')!;
+    const scale = devicePixelRatio;
+    canvas.width = Math.round(width * scale);
+    canvas.height = Math.round(height * scale);
+    if (width === 0 || sight.size === 0) return;
+    at.scale(scale, scale);
+    const palette = paletteOf(canvas);
+    const font = getComputedStyle(canvas).fontFamily;
+    const [w, h] = [widthOf(shown), shown.rows.length];
+    const { size } = sight;
+    const seen: Part = {
+      from: [Math.max(0, Math.floor(-sight.x / size)), Math.max(0, Math.floor(-sight.y / size))],
+      to: [Math.min(w - 1, Math.ceil((width - sight.x) / size)), Math.min(h - 1, Math.ceil((height - sight.y) / size))]
+    };
+    paintPaper(at, sight, w, h, palette);
+    const { known } = drawing;
+    if (known && !stroke && !carry) {
+      Object.values(known.derived.spots).forEach(({ cells }, index) =>
+        paintCells(
+          at,
+          cells.filter((each) => isIn(seen, each)),
+          sight,
+          washOf(index)
+        )
+      );
+      paintHatch(
+        at,
+        known.survey.never.filter((each) => isIn(seen, each)),
+        sight,
+        palette.lost
+      );
+    }
+    paintGrid(at, sight, w, h, palette);
+    if (overlay) {
+      paintDots(at, overlay.air, sight, palette.accent, 0.07);
+      paintDots(at, overlay.stands, sight, palette.accent, 0.15);
+    }
+    paintShapes(at, planShapes(level, shown, seen), sight, palette, font);
+    if (known && !stroke && !carry) {
+      at.strokeStyle = palette.lost;
+      at.lineWidth = Math.max(1.5, size * 0.08);
+      at.beginPath();
+      for (const {
+        cell: [x, y],
+        dx
+      } of known.survey.drops) {
+        const [px, py] = [sight.x + (x + (dx > 0 ? 1 : 0)) * size, sight.y + (y + 1) * size];
+        at.moveTo(px, py);
+        at.lineTo(px + dx * size * 0.45, py);
+        at.lineTo(px + dx * size * 0.45, py + size * 0.5);
+        at.moveTo(px + dx * size * 0.27, py + size * 0.3);
+        at.lineTo(px + dx * size * 0.45, py + size * 0.55);
+        at.lineTo(px + dx * size * 0.63, py + size * 0.3);
+      }
+      at.stroke();
+      if (size >= 15) {
+        at.font = `600 10px ${font}`;
+        at.textAlign = 'left';
+        at.lineWidth = 3;
+        at.strokeStyle = palette.paper.fill;
+        at.fillStyle = palette.ink;
+        for (const { name, cells } of Object.values(known.derived.spots)) {
+          const [x, y] = cells[0]!;
+          at.strokeText(name, sight.x + x * size + 2, sight.y + y * size + 8);
+          at.fillText(name, sight.x + x * size + 2, sight.y + y * size + 8);
+        }
+      }
+    }
+    at.strokeStyle = palette.accent;
+    at.lineWidth = 2;
+    for (const [x, y] of marked) at.strokeRect(sight.x + x * size - 2, sight.y + y * size - 2, size + 4, size + 4);
+    const box =
+      carry && part
+        ? { from: shift(part.from, carry), to: shift(part.to, carry) }
+        : (part ??
+          (stroke && (way === 'part' || way === 'box' || 'area' in tool) ? { from: stroke.from, to: stroke.at } : undefined));
+    if (box) {
+      const { left, top, right, bottom } = cornersOf(box);
+      at.setLineDash([5, 4]);
+      at.strokeRect(sight.x + left * size, sight.y + top * size, (right - left + 1) * size, (bottom - top + 1) * size);
+      at.setLineDash([]);
+    }
+    if (stroke && 'link' in tool) {
+      at.beginPath();
+      at.moveTo(sight.x + (stroke.from[0] + 0.5) * size, sight.y + (stroke.from[1] + 0.5) * size);
+      at.lineTo(sight.x + (stroke.at[0] + 0.5) * size, sight.y + (stroke.at[1] + 0.5) * size);
+      at.stroke();
+    }
+    at.strokeStyle = palette.accent;
+    at.lineWidth = keyed ? 3 : 1.5;
+    at.strokeRect(sight.x + cell[0] * size, sight.y + cell[1] * size, size, size);
+  });
+  const shift = ([x, y]: Cell, { from, to }: { from: Cell; to: Cell }): Cell => [x + to[0] - from[0], y + to[1] - from[1]];
+
+  /** Told to who does not see the plan: what is in the cell, and which spot it belongs to. */
+  const spotHere = $derived(
+    Object.values(drawing.known?.derived.spots ?? {}).find(({ cells }) => cells.some(([x, y]) => x === cell[0] && y === cell[1]))
+  );
+  const told = $derived(
+    `${cell[0]}, ${cell[1]}: ${cellWords(flow.document, id as Id, plan, cell)}${spotHere ? `; ${spotHere.name}` : ''}`
+  );
+</script>
+
+<div class="frame" bind:clientWidth={width} bind:clientHeight={height}>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_interactive_element_to_noninteractive_role -->
+  <canvas
+    bind:this={canvas}
+    tabindex="0"
+    role="application"
+    aria-label="The plan of {level.name}"
+    aria-describedby="plan-cell"
+    data-cell="{cell[0]},{cell[1]}"
+    style:width="{width}px"
+    style:height="{height}px"
+    onpointerdown={down}
+    onpointermove={move}
+    onpointerup={up}
+    onpointercancel={() => (stroke = carry = panning = undefined)}
+    onkeydown={key}
+    onkeyup={released}
+    onwheel={wheel}
+    onfocus={() => (keyed = canvas.matches(':focus-visible'))}
+    onblur={() => (keyed = false)}
+  ></canvas>
+  <p id="plan-cell" class="sr-only" aria-live="polite">{told}</p>
+</div>
+
+<style>
+  .frame {
+    position: relative;
+    min-width: 0;
+    min-height: 0;
+    overflow: hidden;
+    background: var(--color-base-200);
+  }
+  canvas {
+    position: absolute;
+    inset: 0;
+    touch-action: none;
+    cursor: crosshair;
+  }
+</style>

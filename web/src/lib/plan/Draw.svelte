@@ -1,0 +1,390 @@
+<script lang="ts">
+  import { onMount, untrack } from 'svelte';
+  import { goto } from '$app/navigation';
+  import { resolve } from '$app/paths';
+  import { removePlan } from '@crow-lane/core/document/edits/plan';
+  import { own, type Cell, type Id } from '@crow-lane/core/document/types';
+  import { evenRows, resized, widthOf } from '@crow-lane/core/plan/draw';
+  import { countOf } from '@crow-lane/core/vocabulary/pieces';
+  import { flowContext } from '$lib/flow/context.ts';
+  import ConditionField from '$lib/parts/ConditionField.svelte';
+  import Popup from '$lib/parts/Popup.svelte';
+  import Answer from './Answer.svelte';
+  import Canvas from './Canvas.svelte';
+  import { Drawing } from './drawing.svelte.ts';
+  import Movement from './Movement.svelte';
+  import PlanFiles from './PlanFiles.svelte';
+  import Placed from './Placed.svelte';
+  import Text from './Text.svelte';
+  import { isSameTool, stampChoices, type StampChoice, type Tool } from './stamps.ts';
+
+  /** Drawing a plan: stamps in one row, the plan, and beside it what follows from it. */
+  let { id }: { id: Id } = $props();
+  const { flow, session } = flowContext();
+  const drawing = new Drawing(
+    flow,
+    untrack(() => id)
+  );
+  const level = $derived(drawing.level!);
+  const plan = $derived(drawing.plan!);
+  onMount(() => () => drawing.stop());
+  $effect(() => {
+    void drawing.plan;
+    const later = setTimeout(() => void drawing.look(), 60);
+    return () => clearTimeout(later);
+  });
+
+  let tool: Tool = $state.raw({ ground: '#' });
+  let way: 'paint' | 'line' | 'box' | 'fill' | 'part' = $state('paint');
+  let moreGates: string[] = $state.raw([]);
+  let cell: Cell = $state.raw([1, 1]);
+  let showsReach = $state(true);
+  let side: 'answer' | 'text' | 'placed' | 'movement' = $state('answer');
+  let marked: Cell[] = $state.raw([]);
+  let canvas: ReturnType<typeof Canvas> | undefined = $state();
+
+  const choices = $derived(stampChoices(flow.document, id, plan, moreGates));
+  const toolName = $derived(choices.find((each) => isSameTool(each.tool, tool))?.label ?? 'stamp');
+  const ways = [
+    { way: 'paint', name: 'Paint', key: 'p' },
+    { way: 'line', name: 'Line', key: 'l' },
+    { way: 'box', name: 'Rectangle', key: 'r' },
+    { way: 'fill', name: 'Fill', key: 'f' },
+    { way: 'part', name: 'Part', key: 't' }
+  ] as const;
+
+  function pick({ tool: to }: StampChoice) {
+    tool = to;
+    if (way === 'part') way = 'paint';
+  }
+
+  /** A key over the plan that moves no cursor; true where it means something. */
+  function key(event: KeyboardEvent): boolean {
+    const choice = choices.find((each) => each.key === event.key);
+    const how = ways.find((each) => each.key === event.key.toLowerCase());
+    if (choice) pick(choice);
+    else if (how) way = how.way;
+    else if (event.key === 'm') canvas?.mirror();
+    else if (event.key === 'w') showsReach = !showsReach;
+    else if (event.key === '+') canvas?.zoom(1.2);
+    else if (event.key === '-') canvas?.zoom(1 / 1.2);
+    else return false;
+    return true;
+  }
+
+  function ends(from: Cell, to: Cell) {
+    if ('link' in tool) {
+      if (from[0] === to[0] && from[1] === to[1]) {
+        flow.notice = { bad: true, text: 'A link leads from one cell to another: pull it, or press Enter at both ends.' };
+        return;
+      }
+      drawing.draw('link', (now) => ({ ...now, links: { ...now.links, [freeKey('link', now.links)]: { from, to } } }));
+    } else
+      drawing.draw('area', (now) => {
+        const name = freeKey('area', now.areas);
+        const called = `Area ${Object.keys(now.areas ?? {}).length + 1}`;
+        return { ...now, areas: { ...now.areas, [name]: { name: called, from, to } } };
+      });
+    side = 'placed';
+  }
+  function freeKey(wish: string, taken: Record<Id, unknown> = {}): Id {
+    if (!Object.hasOwn(taken, wish)) return wish;
+    for (let n = 2; ; n++) if (!Object.hasOwn(taken, `${wish}_${n}`)) return `${wish}_${n}`;
+  }
+
+  function resize(width: number, height: number) {
+    if (width >= 1 && height >= 1) drawing.draw(`${width} × ${height} cells`, (now) => resized(evenRows(now), width, height));
+  }
+
+  const known = $derived(drawing.known);
+  /** What is out of the player's reach, by piece. */
+  const lost = $derived.by(() => {
+    if (!known) return [];
+    const { placed, entries, spots, passages } = known.derived;
+    const begin = Object.values(entries).length > 0 ? Object.values(entries) : Object.keys(spots).slice(0, 1);
+    const come = new Set(begin);
+    for (const each of come) for (const { from, to } of Object.values(passages)) if (from === each) come.add(to);
+    const out = placed.filter(({ spots: from }) => !from.some((spot) => come.has(spot)));
+    return [...new Set(out.map(({ piece }) => piece))].map((piece) => ({
+      name: own(level.pieces, piece)?.name ?? piece,
+      n: out.filter((each) => each.piece === piece).length,
+      of: placed.filter((each) => each.piece === piece).length,
+      cells: out.filter((each) => each.piece === piece).map((each) => each.cell)
+    }));
+  });
+  const reach = $derived(canvas?.reached());
+
+  async function walk() {
+    session.show(flow.document);
+    session.beginFrom({ at: id });
+    await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'trial' }));
+  }
+</script>
+
+<div class="plan">
+  <div class="head">
+    <a class="btn btn-xs" href={resolve('/flows/[id]/[[view=view]]', { id: flow.id })}>← {level.name}</a>
+    <span class="group" role="radiogroup" aria-label="How a stroke runs">
+      {#each ways as { way: how, name, key: by } (how)}
+        <button
+          type="button"
+          class="btn btn-xs"
+          role="radio"
+          aria-checked={way === how}
+          class:on={way === how}
+          title="{name} ({by})"
+          onclick={() => (way = how)}>{name}</button
+        >
+      {/each}
+    </span>
+    <button type="button" class="btn btn-xs" title="Mirror the part, or all of it (m)" onclick={() => canvas?.mirror()}
+      >Mirror</button
+    >
+    <label class="check"><input type="checkbox" class="checkbox checkbox-xs" bind:checked={showsReach} /> Show reach</label>
+    <span class="gap"></span>
+    <label>
+      <select
+        class="select select-xs"
+        aria-label="Seen from"
+        value={plan.view}
+        onchange={(event) => {
+          const view = event.currentTarget.value as 'above' | 'side';
+          drawing.draw(`seen from ${view === 'side' ? 'the side' : 'above'}`, (now) => ({ ...now, view }));
+        }}><option value="side">from the side</option><option value="above">from above</option></select
+      >
+    </label>
+    <input
+      class="input input-xs number"
+      type="number"
+      min="1"
+      max="240"
+      aria-label="Columns"
+      value={widthOf(plan)}
+      onchange={(event) => resize(event.currentTarget.valueAsNumber, plan.rows.length)}
+    />
+    ×
+    <input
+      class="input input-xs number"
+      type="number"
+      min="1"
+      max="160"
+      aria-label="Rows"
+      value={plan.rows.length}
+      onchange={(event) => resize(widthOf(plan), event.currentTarget.valueAsNumber)}
+    />
+    <PlanFiles {drawing} />
+    <button type="button" class="btn btn-xs btn-primary" onclick={walk}>Walk it</button>
+  </div>
+  <div class="stamps" role="radiogroup" aria-label="Stamps">
+    {#each choices as choice (JSON.stringify(choice.tool))}
+      <button
+        type="button"
+        role="radio"
+        aria-checked={isSameTool(choice.tool, tool)}
+        class:on={isSameTool(choice.tool, tool)}
+        title={choice.key ? `${choice.label} (${choice.key})` : choice.label}
+        onclick={() => pick(choice)}
+      >
+        {#if choice.key}<kbd>{choice.key}</kbd>{/if}
+        {#if 'ground' in choice.tool}<i class="ground" data-ground={choice.tool.ground} aria-hidden="true"></i>{/if}
+        {#if choice.letter}<b>{choice.letter}</b>{/if}
+        {choice.label}{#if choice.n !== undefined}<span class="dim">{' '}{choice.n}</span>{/if}
+      </button>
+    {/each}
+    <Popup label="+ gate…" title="A gate: open while a condition holds" look="more">
+      {#snippet content(close)}
+        <div class="gate">
+          <ConditionField
+            owner={{ place: id }}
+            value=""
+            use="if"
+            label="The gate is open while"
+            onkeep={(text) => {
+              if (text === '') return;
+              moreGates = [...moreGates, text];
+              tool = { gate: text };
+              close();
+            }}
+          />
+        </div>
+      {/snippet}
+    </Popup>
+  </div>
+  <Canvas bind:this={canvas} {drawing} {tool} {way} {toolName} {marked} {showsReach} bind:cell onkey={key} onends={ends} />
+  <div class="side">
+    <div class="tabs" role="tablist">
+      {#each [['answer', 'Answer'], ['placed', 'Placed'], ['movement', 'Movement'], ['text', 'Text']] as const as [key, name] (key)}
+        <button type="button" role="tab" aria-selected={side === key} onclick={() => (side = key)}>{name}</button>
+      {/each}
+    </div>
+    <div class="panel">
+      {#if side === 'answer'}
+        <Answer {id} {plan} {cell} {reach} onmark={(cells) => (marked = cells)} />
+      {:else if side === 'placed'}
+        <Placed {drawing} />
+        <p>
+          <button type="button" class="btn btn-xs" onclick={() => flow.edit(removePlan(flow.document, id))}
+            >Delete the plan, keep the spots</button
+          >
+        </p>
+      {:else if side === 'movement'}
+        <Movement {id} />
+      {:else}
+        <Text {drawing} />
+      {/if}
+    </div>
+  </div>
+  <p class="truth" role="status">
+    {#if drawing.failed}<span class="lost">What follows could not be worked out: {drawing.failed}</span>
+    {:else if !known}Being worked out…
+    {:else}
+      {@const spots = Object.keys(known.derived.spots).length}
+      <span class:dim={drawing.isAhead}>
+        {spots}
+        {spots === 1 ? 'spot' : 'spots'} ·
+        {#each lost as { name, n, of, cells } (name)}
+          <button type="button" class="word lost" onclick={() => (marked = cells)}>{n} of {of} {name} out of reach</button> ·
+        {:else}all {known.derived.placed.length} pieces in reach ·
+        {/each}
+        {#if known.survey.drops.length > 0}{known.survey.drops.length}
+          {known.survey.drops.length === 1 ? 'drop' : 'drops'} without a way back ·{/if}
+        {known.survey.never.length === 0 ? 'all ground is reached' : `${known.survey.never.length} cells of ground never reached`}
+      </span>
+      <span class="counts dim"
+        >{Object.values(level.pieces)
+          .filter(({ kind }) => kind !== 'player')
+          .map((piece) => `${piece.name} × ${countOf(piece)}`)
+          .join(', ')}</span
+      >
+    {/if}
+  </p>
+</div>
+
+<style>
+  .plan {
+    height: 100%;
+    display: grid;
+    grid-template: auto auto minmax(0, 1fr) auto / minmax(0, 1fr) 300px;
+  }
+  .head {
+    grid-column: 1 / -1;
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 6px;
+    padding: 5px 14px;
+    border-bottom: 1px solid var(--color-base-300);
+  }
+  .group {
+    display: flex;
+  }
+  .on {
+    background: var(--pick-wash);
+    box-shadow: inset 0 -3px 0 var(--color-accent);
+  }
+  .check {
+    display: flex;
+    align-items: center;
+    gap: 5px;
+  }
+  .gap {
+    flex: 1;
+  }
+  .number {
+    width: 58px;
+  }
+  .stamps {
+    grid-column: 1 / -1;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px;
+    padding: 4px 14px;
+    border-bottom: 1px solid var(--color-base-300);
+    max-height: 92px;
+    overflow: auto;
+  }
+  .stamps button,
+  .stamps :global(.more) {
+    display: flex;
+    align-items: center;
+    gap: 5px;
+    padding: 2px 8px;
+    max-width: 220px;
+    overflow: hidden;
+    white-space: nowrap;
+    border: 1px solid var(--color-base-300);
+    background: var(--tile);
+    cursor: pointer;
+  }
+  .stamps .on {
+    border-color: var(--color-base-content);
+    background: var(--pick-wash);
+  }
+  .stamps b {
+    min-width: 17px;
+    text-align: center;
+    border: 1px solid var(--color-base-content);
+    font-size: 11px;
+  }
+  kbd {
+    font-size: 10px;
+    color: var(--dim);
+  }
+  .ground {
+    width: 15px;
+    height: 15px;
+    border: 1px solid var(--color-base-300);
+  }
+  .ground[data-ground='#'] {
+    background: var(--solid);
+  }
+  .ground[data-ground='-'] {
+    border-top: 4px double var(--color-base-content);
+  }
+  .ground[data-ground='|'] {
+    background: repeating-linear-gradient(var(--color-base-content) 0 1px, transparent 1px 4px);
+    border-inline: 2px solid var(--color-base-content);
+  }
+  .gate {
+    width: 300px;
+  }
+  .side {
+    display: grid;
+    grid-template-rows: auto minmax(0, 1fr);
+    border-left: 1px solid var(--color-base-300);
+    background: var(--color-base-100);
+  }
+  .tabs {
+    display: flex;
+    border-bottom: 1px solid var(--color-base-300);
+  }
+  .tabs button {
+    flex: 1;
+    padding: 4px;
+    cursor: pointer;
+  }
+  .tabs [aria-selected='true'] {
+    font-weight: 700;
+    box-shadow: inset 0 -3px 0 var(--color-accent);
+  }
+  .panel {
+    overflow: auto;
+    padding: 8px 12px;
+  }
+  .panel :global(h3) {
+    margin: 8px 0 2px;
+  }
+  .truth {
+    grid-column: 1 / -1;
+    display: flex;
+    justify-content: space-between;
+    gap: 16px;
+    padding: 5px 14px;
+    border-top: 1px solid var(--color-base-300);
+  }
+  .counts {
+    overflow: hidden;
+    white-space: nowrap;
+    text-overflow: ellipsis;
+  }
+</style>

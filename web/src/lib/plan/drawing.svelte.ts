@@ -1,0 +1,125 @@
+/** The plan that is drawn: what is drawn shows at once and becomes an edit as soon as what follows from it is known. */
+import { setPlan } from '@crow-lane/core/document/edits/plan';
+import type { Cell, FlowDocument, Id, Level, Plan } from '@crow-lane/core/document/types';
+import type { Derived } from '@crow-lane/core/plan/derive';
+import { alreadyDerived } from '@crow-lane/core/plan/grown';
+import type { Reach, Survey } from '@crow-lane/core/plan/reach';
+import type { OpenFlow } from '$lib/flow/open-flow.svelte.ts';
+import { Asker } from '$lib/parts/asker.ts';
+import type { PlanAnswer, PlanTask } from './plan.worker.ts';
+
+interface Stroke {
+  label: string;
+  run: (plan: Plan) => Plan;
+}
+
+/** What is known of a plan. */
+interface Known {
+  plan: Plan;
+  derived: Derived;
+  survey: Survey;
+}
+
+export class Drawing {
+  private readonly worker = new Asker<PlanTask, PlanAnswer>(
+    () => new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' })
+  );
+  /** Strokes that are not edits yet. */
+  private strokes: Stroke[] = $state.raw([]);
+  private keeping = false;
+  /** What follows from the plan that was last derived, and what can be seen of it as a whole. */
+  known: Known | undefined = $state.raw(undefined);
+  /** Why nothing is known. */
+  failed: string | undefined = $state(undefined);
+
+  constructor(
+    private readonly flow: OpenFlow,
+    readonly id: Id
+  ) {}
+
+  get level(): Level | undefined {
+    const place = this.flow.document.places[this.id];
+    return place?.kind === 'level' ? place : undefined;
+  }
+
+  /** The plan with all that has been drawn. */
+  readonly plan: Plan | undefined = $derived.by(() => {
+    const plan = this.level?.plan;
+    return plan && this.strokes.reduce((now, { run }) => run(now), plan);
+  });
+
+  /** Whether what is shown is ahead of what is known. */
+  readonly isAhead: boolean = $derived(this.known?.plan !== this.plan);
+
+  /** Draws: `run` gives another plan for one, whatever others have drawn in it meanwhile. */
+  draw(label: string, run: (plan: Plan) => Plan): void {
+    if (!this.plan || run(this.plan) === this.plan) return;
+    this.strokes = [...this.strokes, { label, run }];
+    void this.keep();
+  }
+
+  private withPlan(plan: Plan): FlowDocument {
+    const { document } = this.flow;
+    return { ...document, places: { ...document.places, [this.id]: { ...this.level!, plan } } };
+  }
+
+  private async keep(): Promise<void> {
+    if (this.keeping) return;
+    this.keeping = true;
+    try {
+      for (let stroke = this.strokes[0]; stroke && this.level?.plan; stroke = this.strokes[0]) {
+        const { plan } = this.level;
+        const next = stroke.run(plan);
+        const found = await this.derive(next);
+        // others have drawn meanwhile
+        if (this.level?.plan !== plan) continue;
+        const document = this.withPlan(next);
+        if (found) alreadyDerived(document, document.places[this.id] as Level, found.derived);
+        this.strokes = this.strokes.slice(1);
+        if (next !== plan) this.flow.edit(setPlan(this.flow.document, this.id, next, stroke.label));
+        const { plan: now } = this.level;
+        if (found && now) this.known = { ...found, plan: now };
+      }
+    } finally {
+      this.keeping = false;
+    }
+  }
+
+  private async derive(plan: Plan): Promise<Omit<Known, 'plan'> | undefined> {
+    const answer = await this.worker.ask({
+      ask: 'derive',
+      document: bare(this.withPlan(plan), this.id),
+      level: this.id
+    } as PlanTask);
+    this.failed = answer?.failed;
+    return answer?.derived && answer.survey ? { derived: answer.derived, survey: answer.survey } : undefined;
+  }
+
+  /** Learns what follows from the plan as it is now, where it is not known. */
+  async look(): Promise<void> {
+    const { plan } = this;
+    if (!plan || this.known?.plan === plan || this.strokes.length > 0) return;
+    const found = await this.derive(plan);
+    if (found && this.plan === plan) this.known = { ...found, plan };
+  }
+
+  /** Where the player gets from a cell. */
+  async reach(cell: Cell): Promise<Reach | undefined> {
+    const { plan } = this;
+    if (!plan) return undefined;
+    return (
+      await this.worker.ask({ ask: 'reach', document: bare(this.withPlan(plan), this.id), level: this.id, cell } as PlanTask)
+    )?.reach;
+  }
+
+  stop(): void {
+    this.worker.stop();
+  }
+}
+
+/** A document with one level alone: what a worker has to be told. */
+function bare(document: FlowDocument, id: Id): FlowDocument {
+  const { spots: _spots, passages: _passages, ...level } = document.places[id] as Level;
+  const places = { [id]: { ...level, spots: {}, passages: {}, rules: [] } };
+  return { movement: document.movement, places } as unknown as FlowDocument;
+}

@@ -1,0 +1,52 @@
+/** Derives plans and says where the player gets from a cell: off the page's thread. */
+import type { Cell, FlowDocument, Id, Level } from '@crow-lane/core/document/types';
+import type { Derived, Plotted } from '@crow-lane/core/plan/derive';
+import { plotOf } from '@crow-lane/core/plan/grown';
+import { reachFrom, survey, type Reach, type Survey } from '@crow-lane/core/plan/reach';
+
+/** The document has in this level the plan that is meant; it may say nothing else that counts. */
+export type PlanTask = { id: number; document: FlowDocument; level: Id } & ({ ask: 'derive' } | { ask: 'reach'; cell: Cell });
+export type PlanAnswer = { id: number; failed?: string; derived?: Derived; survey?: Survey; reach?: Reach };
+
+let last: { key: string; plotted: Plotted } | undefined;
+
+function plotted(document: FlowDocument, id: Id): Plotted {
+  const level = document.places[id] as Level;
+  const key = JSON.stringify([level.plan, level.pieces, level.movement, document.movement]);
+  if (last?.key !== key) last = { key, plotted: plotOf(document, level)! };
+  return last.plotted;
+}
+
+/** From which spots the player gets to which, whatever is asked on the way. */
+function leadingOn({ passages }: Derived): Map<Id, Set<Id>> {
+  const next = new Map<Id, Id[]>();
+  for (const { from, to } of Object.values(passages)) next.set(from, [...(next.get(from) ?? []), to]);
+  const known = new Map<Id, Set<Id>>();
+  for (const spot of next.keys()) {
+    const found = new Set([spot]);
+    for (const each of found) for (const to of next.get(each) ?? []) found.add(to);
+    known.set(spot, found);
+  }
+  return known;
+}
+
+self.onmessage = ({ data }: MessageEvent<PlanTask>) => {
+  const { id, document, level } = data;
+  try {
+    const found = plotted(document, level);
+    const { automaton } = found.graph;
+    if (data.ask === 'reach') {
+      self.postMessage({ id, reach: reachFrom(automaton, data.cell) } satisfies PlanAnswer);
+      return;
+    }
+    const leads = leadingOn(found.derived);
+    const isBack = (from: number, to: number) => {
+      const [a, b] = [found.spotAt({ cell: from }), found.spotAt({ cell: to })];
+      return a === undefined || b === undefined || a === b || (leads.get(a)?.has(b) ?? false);
+    };
+    const seen = survey(automaton, (cell) => found.graph.isReached(cell), isBack);
+    self.postMessage({ id, derived: found.derived, survey: seen } satisfies PlanAnswer);
+  } catch (error) {
+    self.postMessage({ id, failed: (error as Error).message } satisfies PlanAnswer);
+  }
+};

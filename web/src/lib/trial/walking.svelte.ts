@@ -1,0 +1,252 @@
+/**
+ * The player on the plan of the level that is played. It moves cell by cell; what comes of it for play are the events of the
+ * trial: a passage is walked where the player comes to another spot, what is in its cell is touched or collected.
+ */
+import { own, type Cell, type Event, type Id, type Level } from '@crow-lane/core/document/types';
+import { heapsOf } from '@crow-lane/core/document/ground';
+import { evaluate } from '@crow-lane/core/language/evaluate';
+import type { Expression } from '@crow-lane/core/language/ast';
+import { out, type Place } from '@crow-lane/core/plan/automaton';
+import type { Plotted } from '@crow-lane/core/plan/derive';
+import { plotOf } from '@crow-lane/core/plan/grown';
+import { movementIn } from '@crow-lane/core/plan/types';
+import { tick, wayTo, type Holding, type Keys } from '@crow-lane/core/plan/walk';
+import { walkedTo } from '@crow-lane/core/play/events';
+import { conditionAt } from '@crow-lane/core/play/scope';
+import { leftMap, readingOf } from '@crow-lane/core/play/turn';
+import type { Line } from '@crow-lane/core/trial/trial';
+import type { Session } from '$lib/flow/session.svelte.ts';
+
+export class Walking {
+  place: Place = $state.raw({ cell: 0 });
+  /** The cells whose piece has been taken. */
+  taken: ReadonlySet<number> = $state.raw(new Set());
+  /** The places still ahead on a way that was asked for. */
+  ahead: Place[] = $state.raw([]);
+  readonly plotted: Plotted;
+  private readonly level: Level;
+  private readonly conditions = new Map<string, Expression | undefined>();
+  /** The spot that play knows of. */
+  private spot: Id | null = null;
+  private footing: Place = { cell: 0 };
+  /** What was touched since the player left its spot, and the line of the tape where that began. */
+  private touched: Id[] = [];
+  private before = 0;
+  private handled: Line | undefined;
+
+  constructor(
+    private readonly session: Session,
+    readonly id: Id
+  ) {
+    const { document } = session.trial!.flow;
+    this.level = document.places[id] as Level;
+    this.plotted = plotOf(document, this.level)!;
+    this.arrive();
+  }
+
+  get cell(): Cell {
+    return this.plotted.ground.cellOf(this.place.cell);
+  }
+
+  /** Ticks a second. */
+  get speed(): number {
+    const { above, side } = movementIn(this.session.trial!.flow.document, this.level);
+    return (this.level.plan!.view === 'above' ? above : side).speed;
+  }
+
+  readonly holds: Holding = (conditions) =>
+    conditions.every((text) => {
+      const { flow, state } = this.session.trial!;
+      if (!this.conditions.has(text)) this.conditions.set(text, conditionAt(flow.document, { place: this.id }, text));
+      const condition = this.conditions.get(text);
+      return condition !== undefined && evaluate(condition, readingOf(flow, state)) === true;
+    });
+
+  /** Follows what has happened in the trial besides walking: another arrival, a step back, a passage taken by its button. */
+  follow(): void {
+    const { trial } = this.session;
+    if (!trial || trial.state.stack[0]?.place !== this.id) return;
+    const line = trial.lines.at(-1);
+    if (line === this.handled) return;
+    const arrived = line !== this.handled && (line?.entered.includes(this.id) ?? false);
+    this.handled = line;
+    if (arrived || trial.state.spot === null) this.arrive();
+    else if (trial.state.spot !== this.spot) this.stand(trial.state.spot);
+    this.count();
+  }
+
+  /** Where the player arrives: at its entry, else where it begins. */
+  private arrive(): void {
+    const { state } = this.session.trial!;
+    const entry = state.latest?.level === this.id ? state.latest.entry : null;
+    const wanted = entry ?? Object.keys(this.level.entries)[0];
+    const things = Object.values(this.level.plan!.things ?? {});
+    const placed = things.find((thing) => 'entry' in thing && thing.entry === wanted);
+    const at = placed && 'entry' in placed ? this.plotted.ground.at(...placed.cell) : undefined;
+    if (state.spot === null) return;
+    this.stand(state.spot, at !== undefined && this.plotted.spotAt({ cell: at }) === state.spot ? at : undefined);
+    this.handled = this.session.trial!.lines.at(-1);
+    this.count();
+  }
+
+  private stand(spot: Id, at?: number): void {
+    const { ground, derived } = this.plotted;
+    const cells = own(derived.spots, spot)?.cells ?? [];
+    const [x, y] = this.cell;
+    const far = ([cx, cy]: Cell) => Math.abs(cx - x) + Math.abs(cy - y);
+    const nearest = cells.reduce<Cell | undefined>((best, each) => (best && far(best) <= far(each) ? best : each), undefined);
+    this.place = { cell: at ?? (nearest ? ground.at(...nearest)! : 0) };
+    this.footing = this.place;
+    this.spot = spot;
+    this.touched = [];
+    this.ahead = [];
+  }
+
+  /** What has been taken elsewhere, as by its button, is not there either; what has come back is. */
+  private count(): void {
+    const { flow, state } = this.session.trial!;
+    const taken = new Set(this.taken);
+    for (const [piece, value] of Object.entries(this.level.pieces)) {
+      const map = leftMap(flow, state, piece);
+      for (const { key, spots, n } of heapsOf(piece, value)) {
+        const cells = this.plotted.derived.placed
+          .filter((each) => each.piece === piece && each.spots.join() === spots?.join())
+          .map(({ cell }) => this.plotted.ground.at(...cell)!);
+        const gone = n - (map ? map[key]! : n);
+        const here = cells.filter((cell) => taken.has(cell));
+        for (const cell of here.slice(gone)) taken.delete(cell);
+        for (const cell of cells.filter((each) => !taken.has(each)).slice(0, Math.max(0, gone - here.length))) taken.add(cell);
+      }
+    }
+    this.taken = taken;
+  }
+
+  /** One tick with these keys held, or along the way that was asked for. */
+  step(keys: Keys): void {
+    if (!this.session.trial || this.session.moving) return;
+    const isHeld = Object.values(keys).some(Boolean);
+    if (isHeld) this.ahead = [];
+    const [next, ...rest] = this.ahead;
+    if (next) {
+      this.ahead = rest;
+      this.enter(next);
+      return;
+    }
+    const to = tick(this.plotted.graph.automaton, this.place, keys, this.holds);
+    if (to === undefined) return;
+    if (to === out) this.fallOut();
+    else this.enter(to);
+  }
+
+  /** Whether something happens without a key: the player is in the air, or on its way. */
+  get isOnTheMove(): boolean {
+    return this.place.air !== undefined || this.ahead.length > 0;
+  }
+
+  /** Whether a link can be taken from here. */
+  get hasLink(): boolean {
+    if (this.place.air) return false;
+    return tick(this.plotted.graph.automaton, this.place, { use: true }, this.holds) !== undefined;
+  }
+
+  /** Goes to a cell by the shortest way; false where none leads there now. */
+  go(to: Cell): boolean {
+    const way = wayTo(this.plotted.graph.automaton, this.place, to, this.holds);
+    this.ahead = way ?? [];
+    return way !== undefined;
+  }
+
+  private fallOut(): void {
+    const { below } = this.level.plan!;
+    this.place = this.footing;
+    this.ahead = [];
+    if (below !== undefined) this.touch(below, undefined);
+    this.touched = [];
+  }
+
+  private enter(to: Place): void {
+    const { ground } = this.plotted;
+    const from = this.place;
+    this.place = to;
+    const acting = ground.acting.get(to.cell);
+    const spot = this.plotted.spotAt(to);
+    const isEntered = acting !== undefined && from.cell !== to.cell;
+    if (spot !== undefined && spot !== this.spot) this.walk(spot, isEntered ? acting : undefined);
+    else if (isEntered) this.touch(acting, sideOf(ground.cellOf(from.cell), ground.cellOf(to.cell)));
+    else if (spot === this.spot && acting === undefined) this.touched = [];
+    // the touch may have led elsewhere
+    if (this.place === to) this.collect(to.cell);
+    if (this.place === to && !to.air && spot === this.spot) this.footing = to;
+  }
+
+  /** Takes the passage to another spot, past what was touched on the way. */
+  private walk(spot: Id, acting: Id | undefined): void {
+    const { session } = this;
+    const passed = acting === undefined ? this.touched : [...this.touched, acting];
+    const { trial } = session;
+    const since = trial!.lines.length - this.before;
+    // what the passage touches has been touched already: both are one walk
+    const isOne = this.touched.length > 0 && since === this.touched.length;
+    if (isOne) session.rewind(this.before - 1);
+    const found = this.passages(spot).sort((a, b) => unlike(a.through, passed) - unlike(b.through, passed))[0];
+    this.touched = [];
+    if (!found) {
+      this.place = this.footing;
+      this.ahead = [];
+      return;
+    }
+    this.did(found.event, spot);
+  }
+
+  private passages(spot: Id): { event: Event; through: Id[] }[] {
+    const { flow, state } = this.session.trial!;
+    return this.session.choices.flatMap(({ event }) =>
+      'walk' in event && walkedTo(flow, state, event) === spot
+        ? [{ event, through: this.level.passages[event.walk]!.through ?? [] }]
+        : []
+    );
+  }
+
+  private touch(piece: Id, side: 'above' | 'below' | 'beside' | undefined): void {
+    const events = this.session.choices.map(({ event }) => event).filter((event) => 'touch' in event && event.touch === piece);
+    const event = events.find((each) => 'side' in each && each.side === side) ?? events.find((each) => !('side' in each));
+    if (this.touched.length === 0) this.before = this.session.trial!.lines.length;
+    if (!event) return;
+    this.touched = [...this.touched, piece];
+    this.did(event, this.spot);
+  }
+
+  private collect(cell: number): void {
+    const piece = this.plotted.ground.pieces.get(cell);
+    if (piece === undefined || this.plotted.ground.acting.has(cell) || this.taken.has(cell)) return;
+    const placed = this.plotted.derived.placed.find((each) => this.plotted.ground.at(...each.cell) === cell);
+    const of = heapsOf(piece, this.level.pieces[piece]!).find(({ spots }) => spots?.join() === placed?.spots.join())?.of;
+    const event = this.session.choices
+      .map((choice) => choice.event)
+      .find((each) => 'collect' in each && each.collect === piece && (!('of' in each) || each.of === of));
+    if (!event) return;
+    this.taken = new Set([...this.taken, cell]);
+    this.did(event, this.spot);
+  }
+
+  /** Does an event, and notes that it has come of walking. */
+  private did(event: Event, spot: Id | null): void {
+    const { session } = this;
+    session.do(event);
+    const { trial } = session;
+    const line = trial!.lines.at(-1)!;
+    const isHere = trial!.state.stack[0]?.place === this.id && !line.entered.includes(this.id) && trial!.state.spot === spot;
+    if (isHere) {
+      this.spot = spot;
+      this.handled = line;
+    } else this.follow();
+  }
+}
+
+function sideOf([, fromY]: Cell, [, toY]: Cell): 'above' | 'below' | 'beside' {
+  return toY > fromY ? 'above' : toY < fromY ? 'below' : 'beside';
+}
+
+/** By how many pieces two lists differ. */
+const unlike = (some: Id[], others: Id[]): number =>
+  some.filter((each) => !others.includes(each)).length + others.filter((each) => !some.includes(each)).length;

@@ -3,6 +3,7 @@ import { levelsOf } from '../document/types.ts';
 import { atCells, faultsOf, tooClose } from '../plan/fits.ts';
 import type { Flow } from '../play/flow.ts';
 import type { Reason, Verdict } from '../report/report.ts';
+import { counted } from '../words/words.ts';
 import { plain } from './verdict.ts';
 
 /** `plan-fits`: whether a plan can be as it is drawn. A gate that is a trapdoor works, but seldom as it is meant. */
@@ -38,7 +39,7 @@ export function keptApart({ document }: Flow): Verdict[] {
       return plain(
         'too-close',
         `${id}/${piece}`,
-        cells && `${level.name}: ${name} stands side by side ${atCells(cells)}; all others keep apart.`,
+        cells && `${level.name}: ${counted(name, cells.length)} side by side ${atCells(cells)}; all others keep apart.`,
         `${name} is drawn as evenly as the others in ${level.name}.`,
         { pointer: `/places/${id}/pieces/${piece}`, ...(cells && { why: [{ text: `${name} ${atCells(cells)}`, cells }] }) }
       );

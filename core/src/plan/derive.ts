@@ -25,7 +25,7 @@ export interface DerivedPassage {
 }
 
 export interface Derived {
-  /** That at which the player begins without an entry first; then in reading order. */
+  /** That at which a player begins who arrives at no entry: at the first one placed, else where it can first stand; then in reading order. */
   spots: Record<Id, DerivedSpot>;
   passages: Record<Id, DerivedPassage>;
   /** By placed piece from where it can be had. */
@@ -103,9 +103,9 @@ class Naming {
   derived(): Derived {
     const { kept, starts, ground } = this;
     const order = kept.spots.map((_, spot) => spot).sort((a, b) => this.cells[a]![0]! - this.cells[b]![0]!);
-    const unnamed = starts.get(null);
-    if (unnamed !== undefined) {
-      const first = kept.spotOf[kept.graph.of({ cell: unnamed })!]!;
+    const [begin] = starts.values();
+    if (begin !== undefined) {
+      const first = kept.spotOf[kept.graph.of({ cell: begin })!]!;
       order.splice(order.indexOf(first), 1);
       order.unshift(first);
     }

@@ -84,9 +84,15 @@ export class Walking {
     const placed = things.find((thing) => 'entry' in thing && thing.entry === wanted);
     const at = placed && 'entry' in placed ? this.plotted.ground.at(...placed.cell) : undefined;
     if (state.spot === null) return;
-    this.stand(state.spot, at !== undefined && this.plotted.spotAt({ cell: at }) === state.spot ? at : undefined);
+    this.stand(state.spot, at !== undefined && this.plotted.spotAt({ cell: at }) === state.spot ? at : this.begin(state.spot));
     this.handled = this.session.trial!.lines.at(-1);
     this.count();
+  }
+
+  /** The cell of a spot in which the player stands that has arrived there without an entry. */
+  private begin(spot: Id): number | undefined {
+    const [first] = own(this.plotted.derived.spots, spot)?.cells ?? [];
+    return first && this.plotted.ground.at(...first);
   }
 
   private stand(spot: Id, at?: number): void {

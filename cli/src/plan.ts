@@ -1,11 +1,27 @@
+import { readFile, rename, writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
-import { levelsOf, type Level } from '@crow-lane/core/document/types';
+import { setPlan } from '@crow-lane/core/document/edits/plan';
+import { apply } from '@crow-lane/core/document/patch';
+import { levelsOf, type FlowDocument, type Id, type Level, type Plan, type PlanRead } from '@crow-lane/core/document/types';
+import { write } from '@crow-lane/core/document/write';
 import type { Derived } from '@crow-lane/core/plan/derive';
 import { derivedOf } from '@crow-lane/core/plan/grown';
+import { drawnFrom, gridOf, TooLarge, unknownIn } from '@crow-lane/core/plan/text';
+import { grounds } from '@crow-lane/core/vocabulary/ground';
 import { load } from './files.ts';
 import { misused, type Output } from './output.ts';
 
-/** `crow-lane plan`: 0 when it is printed, 2 when the input is wrong. */
+interface Options {
+  file: string;
+  level: string;
+  json: boolean;
+  from?: string;
+  view?: Plan['view'];
+  reads: string[];
+  write: boolean;
+}
+
+/** `crow-lane plan`: 0 when it is printed or written, 2 when the input is wrong. */
 export async function planCommand(args: string[], output: Output): Promise<0 | 2> {
   const options = parse(args);
   if (typeof options === 'string') return misused(output, options);
@@ -17,7 +33,8 @@ export async function planCommand(args: string[], output: Output): Promise<0 | 2
     output.err(`${options.file}: there is no level "${options.level}"`);
     return 2;
   }
-  const [, level] = found;
+  const [id, level] = found;
+  if (options.from !== undefined) return drawFrom(document, id, options, output);
   const derived = derivedOf(document, level);
   if (!derived) {
     output.err(`${options.file}: ${level.name} has no plan`);
@@ -27,15 +44,95 @@ export async function planCommand(args: string[], output: Output): Promise<0 | 2
   return 0;
 }
 
-function parse(args: string[]): { file: string; level: string; json: boolean } | string {
+function parse(args: string[]): Options | string {
   try {
-    const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { json: { type: 'boolean' } } });
+    const { values, positionals } = parseArgs({
+      args,
+      allowPositionals: true,
+      options: {
+        json: { type: 'boolean' },
+        from: { type: 'string' },
+        view: { type: 'string' },
+        read: { type: 'string', multiple: true },
+        write: { type: 'boolean' }
+      }
+    });
     const [file, level, more] = positionals;
     if (file === undefined || level === undefined || more !== undefined) return 'plan takes a file and a level.';
-    return { file, level, json: values.json ?? false };
+    const { from, view, read: reads = [], json = false, write: writes = false } = values;
+    if (view !== undefined && view !== 'side' && view !== 'above') return '--view is side or above.';
+    if (from === undefined && (view !== undefined || reads.length > 0 || writes))
+      return '--view, --read and --write go with --from.';
+    if (from === '-' && file === '-') return 'Only one of them can come from the standard input.';
+    if (writes && file === '-') return '--write needs a file to write to.';
+    return { file, level, json, reads, write: writes, ...(from !== undefined && { from }), ...(view && { view }) };
   } catch (error) {
     return (error as Error).message;
   }
+}
+
+/** Draws the plan of a level anew from a grid, and prints or writes the whole document. */
+async function drawFrom(document: FlowDocument, id: Id, options: Options, output: Output): Promise<0 | 2> {
+  const level = document.places[id] as Level;
+  const from = options.from!;
+  const failed = (message: string) => {
+    output.err(message);
+    return 2 as const;
+  };
+  let text: string;
+  try {
+    text = from === '-' ? await output.input() : await readFile(from, 'utf8');
+  } catch (error) {
+    return failed(`${from}: cannot be read (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`);
+  }
+  const view = options.view ?? level.plan?.view;
+  if (view === undefined) return failed(`${level.name} has no plan yet: say --view side or --view above`);
+  const reads: Plan['reads'] = { ...level.plan?.reads };
+  for (const each of options.reads) {
+    const at = each.indexOf('=', 1);
+    const meant = at < 0 ? undefined : meaning(level, each.slice(at + 1));
+    if (meant === undefined)
+      return failed(
+        `--read ${each}: say CHARACTER=MEANING, which is solid, open, ledge, climb, or a piece or an entry of ${level.name}`
+      );
+    reads[each.slice(0, at)] = meant;
+  }
+  const before: Plan = { ...(level.plan ?? { rows: ['#'] }), view, ...(Object.keys(reads).length > 0 && { reads }) };
+  const cells = gridOf(text.replace(/^\uFEFF/, ''));
+  const unknown = unknownIn(cells, level, before);
+  if (unknown.size > 0) {
+    const told = [...unknown].map(([char, n]) => `"${char}" (${n})`).join(', ');
+    return failed(`${from}: not known what these mean: ${told}. Say it once with --read CHARACTER=MEANING; it is kept.`);
+  }
+  let plan: Plan;
+  try {
+    plan = drawnFrom(cells, level, before);
+  } catch (error) {
+    if (error instanceof TooLarge) return failed(`${from}: ${error.message}`);
+    throw error;
+  }
+  const drawn = apply(document, setPlan(document, id, plan, 'from a grid').patch);
+  if (options.write) {
+    // whole or not at all: a reader never finds half a file
+    await writeFile(`${options.file}.new`, write(drawn));
+    await rename(`${options.file}.new`, options.file);
+    output.out(
+      `${options.file}: ${inWords(drawn.places[id] as Level, derivedOf(drawn, drawn.places[id] as Level)!).split('\n')[0]!}`
+    );
+  } else output.out(write(drawn).trimEnd());
+  return 0;
+}
+
+/** What a character stands for, by the word or the name that was given. */
+function meaning({ pieces, entries }: Level, word: string): PlanRead | undefined {
+  const ground = Object.entries(grounds).find(([char, { words }]) => char === word || words === word);
+  if (ground) return ground[0];
+  const named = (all: Record<Id, { name: string }>) =>
+    Object.entries(all).find(([id, { name }]) => id === word || name === word)?.[0];
+  const piece = named(pieces);
+  if (piece !== undefined) return { piece };
+  const entry = named(entries);
+  return entry === undefined ? undefined : { entry };
 }
 
 /** What is derived, as other tools read it: passages as a list. */

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
@@ -99,5 +99,50 @@ describe('crow-lane plan', () => {
     expect(await run(file, 'hall')).to.deep.include({ code: 2, err: `${file}: Hall has no plan\n` });
     expect((await run(file)).err).to.include('plan takes a file and a level.');
     expect((await run(join(folder, 'none.json'), 'yard')).code).to.equal(2);
+  });
+
+  it('draws a plan from the level file of a game, and remembers what its characters mean', async () => {
+    const grid = join(folder, 'yard.csv');
+    writeFileSync(grid, '1,1,1,1,1,1\r\n1,0,8,9,9,1\r\n1,1,1,1,1,1\r\n');
+    const asked = await run(file, 'yard', '--from', grid);
+    expect(asked).to.deep.include({ code: 2, out: '' });
+    expect(asked.err).to.include('not known what these mean: "1" (14), "0" (1), "8" (1), "9" (2)');
+    const reads = ['1=solid', '0=open', '8=Key', '9=lamp'].flatMap((each) => ['--read', each]);
+    const { code, out } = await run(file, 'Yard', '--from', grid, ...reads);
+    expect(code).to.equal(0);
+    const { plan } = JSON.parse(out).places.yard;
+    expect(plan.rows).to.deep.equal(['######', '#....#', '######']);
+    expect(plan.things.lamps.cells).to.have.deep.members([
+      [3, 1],
+      [4, 1]
+    ]);
+    expect(plan.reads['8']).to.deep.equal({ piece: 'key' });
+    // what no character speaks of stays where it can
+    expect(plan.things.gate.cells).to.deep.equal([[3, 0]]);
+    // written, and renewed without being told again
+    const copy = join(folder, 'copy.crow.json');
+    writeFileSync(copy, out);
+    writeFileSync(grid, '1,1,1,1\n1,8,9,1\n1,1,1,1\n');
+    const written = await run(copy, 'yard', '--from', grid, '--write');
+    expect(written).to.deep.include({ code: 0, err: '' });
+    expect(written.out).to.match(/copy\.crow\.json: Yard: \d+ spots?, \d+ passages?/);
+    const again = JSON.parse(readFileSync(copy, 'utf8')).places.yard;
+    expect(again.plan.rows).to.deep.equal(['####', '#..#', '####']);
+    expect(again.plan.things.lamps.cells).to.deep.equal([[2, 1]]);
+    expect(again.spots).to.equal(undefined);
+  });
+
+  it('begins a plan where it is told how it is seen, and refuses a grid that is too large or not there', async () => {
+    const grid = join(folder, 'hall.txt');
+    writeFileSync(grid, '####\n#..#\n####\n');
+    expect((await run(file, 'hall', '--from', grid)).err).to.equal('Hall has no plan yet: say --view side or --view above\n');
+    const { code, out } = await run(file, 'hall', '--from', grid, '--view', 'side');
+    expect(code).to.equal(0);
+    expect(JSON.parse(out).places.hall.plan).to.deep.equal({ view: 'side', rows: ['####', '#..#', '####'] });
+    writeFileSync(grid, `${'.'.repeat(241)}\n`);
+    expect((await run(file, 'hall', '--from', grid, '--view', 'side')).err).to.include('The grid has 241 × 1 cells.');
+    expect((await run(file, 'hall', '--from', join(folder, 'none'), '--view', 'side')).code).to.equal(2);
+    expect((await run(file, 'hall', '--view', 'side')).err).to.include('--view, --read and --write go with --from.');
+    expect((await run(file, 'hall', '--from', grid, '--view', 'side', '--read', '9')).err).to.include('say CHARACTER=MEANING');
   });
 });

@@ -225,7 +225,12 @@ describe('document: writing', () => {
       'passages',
       'at',
       'runs',
-      'values'
+      'values',
+      'things',
+      'links',
+      'areas',
+      'reads',
+      'abilities'
     ]);
     for (const name of ['lamplighters-round', 'lamplighters-round-with-faults', 'ferry-rooms', 'night-market']) {
       const document = demo(name);

@@ -6,7 +6,7 @@
  * add, says the RFC) puts that key last, which is how an inverse brings a key back to its old place.
  */
 import jsonpatch, { type Operation } from 'fast-json-patch';
-import { grown } from '../plan/grown.ts';
+import { grownFrom } from '../plan/grown.ts';
 import type { FlowDocument } from './types.ts';
 
 export type { Operation };
@@ -35,16 +35,20 @@ export class Conflict extends Error {
 export function apply<T extends object>(document: T, patch: Patch): T {
   const copy = new Copy(document);
   for (const operation of patch) copy.step(operation);
-  return whole(copy.whole);
+  return whole(document, copy.whole);
 }
 
-const whole = <T extends object>(document: T): T =>
-  'format' in document && 'places' in document ? (grown(document as unknown as FlowDocument) as unknown as T) : document;
+const isFlow = (document: object): boolean => 'format' in document && 'places' in document;
+
+const whole = <T extends object>(before: T, after: T): T =>
+  isFlow(before) && isFlow(after)
+    ? (grownFrom(before as unknown as FlowDocument, after as unknown as FlowDocument) as unknown as T)
+    : after;
 
 /** Makes a change of raw operations: adds the tests they rest on and works out the inverse. */
 export function change<T extends object>(document: T, label: string, operations: Patch): Change {
   const forward = guarded(document, operations);
-  const backward = guarded(whole(forward.result), forward.inverse);
+  const backward = guarded(whole(document, forward.result), forward.inverse);
   return { label, patch: forward.patch, inverse: backward.patch };
 }
 

@@ -11,7 +11,7 @@ import { versionOf } from './version.ts';
 /** One order serves all things of the format: no two kinds want the same keys the other way round. */
 const keys = [
   ...(
-    'id check subject reason rests name brief bug kind outcome type draw scope initial value min max choices labels levels rows group ' +
+    'id check subject reason rests name brief bug kind outcome type draw scope initial value min max choices labels levels view rows group ' +
     'goal seconds chance megabytes place whole progress count renew facing message tags look estimate load uses plan movement entries pieces objectives ' +
     'spot spots n passages from when if do go result by note text met needed start slots shows'
   ).split(' '),
@@ -21,7 +21,10 @@ const keys = [
   ...'both through at place move order row level entry over else style wait out hold in colour sound music rules values'.split(
     ' '
   ),
-  ...'draws then expects steps'.split(' ')
+  ...'draws then expects steps'.split(' '),
+  ...'things piece gate cells cell facing links areas below reads side speed up across drop tall diagonal above abilities'.split(
+    ' '
+  )
 ];
 const rank = new Map([...new Set(keys)].map((key, index) => [key, index]));
 /** Below these the keys are ids and their order is the display order. */
@@ -34,12 +37,17 @@ const maps = new Set([
   'passages',
   'at',
   'labels',
-  'values'
+  'values',
+  'things',
+  'links',
+  'areas',
+  'reads',
+  'abilities'
 ]);
 /** Filled in when they are read, so that they may be left out when they are empty. */
 const filledIn = new Set(['rules', 'expects', 'entries', 'pieces', 'objectives', 'spots', 'passages']);
 /** Kept as the designer's own data: nothing of it is reordered or left out. */
-const free = new Set(['look', 'plan']);
+const free = new Set(['look']);
 
 /** The text of a `.crow.json` file, ending with a line feed. Reading it gives the same document. */
 export function write(document: FlowDocument): string {

@@ -102,6 +102,8 @@ function thingFaults(level: Level, ground: Ground): Fault[] {
         : (thing.name ?? 'A gate');
   const ofThing = (thing: PlanThing) => ('piece' in thing ? thing.piece : 'entry' in thing ? thing.entry : undefined);
   for (const thing of Object.values(plan!.things ?? {})) {
+    // what was taken away cell by cell is not there
+    if ('piece' in thing && thing.cells.length === 0) continue;
     const of = ofThing(thing);
     const own = of === undefined ? {} : { of };
     const cells = cellsOf(thing);

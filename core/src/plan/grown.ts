@@ -1,5 +1,5 @@
 /** Levels that have a plan: their spots, passages and where their pieces stand follow from it. */
-import { levelsOf, type FlowDocument, type Id, type Level, type Piece } from '../document/types.ts';
+import { levelsOf, own, type FlowDocument, type Id, type Level, type Piece, type Plan } from '../document/types.ts';
 import { mostPassages, mostSpots } from '../vocabulary/ground.ts';
 import { placedIn } from './draw.ts';
 import { derive, plot, type Derived, type Plotted } from './derive.ts';
@@ -93,9 +93,10 @@ function grownLevel(document: FlowDocument, level: Level): Level {
 }
 
 /** A level as it is written: without what follows from its plan. */
-export function bare(level: Level): Level {
-  if (!level.plan) return level;
-  const placed = placedIn(level.plan);
+export const bare = (level: Level): Level => (level.plan ? without(level, level.plan) : level);
+
+function without(level: Level, plan: Plan): Level {
+  const placed = placedIn(plan);
   return {
     ...level,
     entries: mapped(level.entries, ({ spot: _, ...entry }) => entry),
@@ -103,6 +104,21 @@ export function bare(level: Level): Level {
     spots: {},
     passages: {}
   };
+}
+
+/**
+ * The document after a change, where levels that have lost their plan have lost what followed from it too, unless the change
+ * has given them that as their own.
+ */
+export function grownFrom(before: FlowDocument, after: FlowDocument): FlowDocument {
+  let places: FlowDocument['places'] | undefined;
+  for (const [id, { plan, spots }] of levelsOf(before)) {
+    const level = own(after.places, id);
+    if (!plan || level?.kind !== 'level' || level.plan || level.spots !== spots) continue;
+    places ??= { ...after.places };
+    places[id] = without(level, plan);
+  }
+  return grown(places ? { ...after, places } : after);
 }
 
 const none: Omit<Derived, 'placed'> = { spots: {}, passages: {}, at: {}, entries: {} };

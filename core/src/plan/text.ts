@@ -55,11 +55,13 @@ function grid(level: Level, plan: Plan): string[][] {
   return plan.rows.map((row, y) => [...row].map((ground, x) => seen.get(`${x},${y}`) ?? ground));
 }
 
+/** Whether a grid has words between separators, not characters side by side. */
+export const isSeparated = (text: string): boolean => /[,;\t]/.test(text);
+
 /** The cells of a grid from elsewhere: characters, or what stands between separators; an empty one is a blank. */
 export function gridOf(text: string): string[][] {
   const lines = text.replace(/\r\n?/g, '\n').replace(/\n+$/, '').replace(/^\n+/, '');
-  const isSeparated = /[,;\t]/.test(lines);
-  if (!isSeparated) return lines.split('\n').map((line) => [...line]);
+  if (!isSeparated(lines)) return lines.split('\n').map((line) => [...line]);
   const { data } = Papa.parse<string[]>(lines, { skipEmptyLines: true });
   const rows = data.map((row) => row.map((cell) => cell.trim() || ' '));
   // a separator after the last cell makes none
@@ -98,9 +100,10 @@ export class TooLarge extends Error {
 
 /**
  * The plan as a grid draws it. What cannot be told by its characters stays: links, areas, the ground under a thing that was
- * there already, and things of which no character speaks. Cells that mean nothing are solid. Throws `TooLarge`.
+ * there already, and things of which no character speaks: in a grid from elsewhere those that `reads` does not name, in the
+ * plan's own text (`isOwn`) none. Cells that mean nothing are solid. Throws `TooLarge`.
  */
-export function drawnFrom(cells: string[][], level: Level, plan: Plan): Plan {
+export function drawnFrom(cells: string[][], level: Level, plan: Plan, isOwn = false): Plan {
   const width = Math.max(0, ...cells.map(({ length }) => length));
   if (width > mostCells.x || cells.length > mostCells.y) throw new TooLarge(width, cells.length);
   const meaning = meanings(level, plan);
@@ -115,7 +118,7 @@ export function drawnFrom(cells: string[][], level: Level, plan: Plan): Plan {
       })
       .join('')
   );
-  const spoken = new Set(Object.values({ ...lettersOf(level, plan), ...plan.reads }).map(keyOf));
+  const spoken = new Set(Object.values({ ...(isOwn && lettersOf(level, plan)), ...plan.reads }).map(keyOf));
   const stays = (thing: PlanThing, cell: Cell) =>
     isUnchanged(cell) || (!spoken.has(keyOf(readOf(thing))) && cells[cell[1]]?.[cell[0]] !== undefined);
   const things = Object.entries(plan.things ?? {}).flatMap(([id, thing]): [Id, PlanThing][] => {

@@ -60,7 +60,7 @@ function planOperations(path: string, before: Plan, after: Plan): Patch {
   const { rows: rowsBefore, things: thingsBefore, links: linksBefore, areas: areasBefore, ...restBefore } = before;
   return [
     ...rowOperations(`${path}/rows`, rowsBefore, rows),
-    ...mapOperations(`${path}/things`, thingsBefore, things, thingOperations),
+    ...mapOperations(`${path}/things`, thingsBefore, things, thingOperations, emptied),
     ...mapOperations(`${path}/links`, linksBefore, links, replaced),
     ...mapOperations(`${path}/areas`, areasBefore, areas, replaced),
     ...Object.keys({ ...restBefore, ...rest }).flatMap((key) => {
@@ -79,15 +79,21 @@ function mapOperations<T>(
   path: string,
   before: Record<Id, T> | undefined,
   after: Record<Id, T> | undefined,
-  changed: (path: string, before: T, after: T) => Patch
+  changed: (path: string, before: T, after: T) => Patch,
+  /** What stays of a thing that is gone. */
+  remains?: (before: T) => T | undefined
 ): Patch {
   if (before === undefined || after === undefined) return fieldOperations(path, before, after);
   return Object.keys({ ...before, ...after }).flatMap((id) => {
     const [was, is] = [before[id], after[id]];
-    if (was === undefined || is === undefined) return fieldOperations(`${path}/${id}`, was, is);
-    return same(was, is) ? [] : changed(`${path}/${id}`, was, is);
+    if (was !== undefined && is !== undefined) return same(was, is) ? [] : changed(`${path}/${id}`, was, is);
+    const rest = was && remains?.(was);
+    return rest ? changed(`${path}/${id}`, was, rest) : fieldOperations(`${path}/${id}`, was, is);
   });
 }
+
+/** A piece that is taken away cell by cell, so that others can place it meanwhile. */
+const emptied = (thing: PlanThing): PlanThing | undefined => ('piece' in thing ? { ...thing, cells: [] } : undefined);
 
 const replaced = (path: string, _before: unknown, after: unknown): Patch => [{ op: 'replace', path, value: after }];
 

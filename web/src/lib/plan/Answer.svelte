@@ -36,7 +36,7 @@
   const asked = (asks: readonly string[]) => asks.map((each) => conditionWords(flow.document, { place: id }, each)).join(' and ');
 </script>
 
-<h3>{cell[0]}, {cell[1]}</h3>
+<h2>{cell[0]}, {cell[1]}</h2>
 <p>{cellWords(flow.document, id, plan, cell)}</p>
 {#if reach}
   <p data-reach>
@@ -48,7 +48,7 @@
   {/each}
   {#if reach.never > 0}<p class="behind"><b>{reach.never}</b> never, whatever holds</p>{/if}
 {/if}
-<h3>What is wrong</h3>
+<h2>What is wrong</h2>
 {#each wrong as { verdict, cause } (`${verdict.check} ${verdict.subject}`)}
   {@const cells = cellsOf(verdict)}
   <div class="finding" data-finding="{verdict.check} {verdict.subject}">

@@ -196,8 +196,8 @@
         Math.min(Math.max(0, cell[0] + arrow[0]), widthOf(plan) - 1),
         Math.min(Math.max(0, cell[1] + arrow[1]), plan.rows.length - 1)
       ];
-      // a stroke goes on with shift, as with the pointer held down
-      if (event.shiftKey) {
+      // a stroke goes on with shift, as with the pointer held down, or from one Enter to the next
+      if (event.shiftKey || stroke) {
         stroke = stroke
           ? { ...stroke, at: to, cells: [...stroke.cells, ...lineCells(stroke.at, to).slice(1)] }
           : { from: cell, at: to, cells: lineCells(cell, to) };
@@ -253,6 +253,11 @@
 
   onMount(() => onTheme(() => theme++));
   let fitted = '';
+  $effect(() => {
+    // a plan that has become smaller leaves no cell outside of it
+    const [x, y] = [Math.min(cell[0], widthOf(plan) - 1), Math.min(cell[1], plan.rows.length - 1)];
+    if (x !== cell[0] || y !== cell[1]) cell = [x, y];
+  });
   $effect(() => {
     const key = `${width} ${height} ${widthOf(plan)} ${plan.rows.length}`;
     if (width > 0 && fitted !== key) {
@@ -346,8 +351,8 @@
         at.fillStyle = palette.ink;
         for (const { name, cells } of Object.values(known.derived.spots)) {
           const [x, y] = cells[0]!;
-          at.strokeText(name, sight.x + x * size + 2, sight.y + y * size + 8);
-          at.fillText(name, sight.x + x * size + 2, sight.y + y * size + 8);
+          at.strokeText(name, sight.x + x * size + 2, sight.y + y * size - 4);
+          at.fillText(name, sight.x + x * size + 2, sight.y + y * size - 4);
         }
       }
     }
@@ -387,7 +392,7 @@
 </script>
 
 <div class="frame" bind:clientWidth={width} bind:clientHeight={height}>
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_interactive_element_to_noninteractive_role -->
+  <!-- svelte-ignore a11y_no_interactive_element_to_noninteractive_role -->
   <canvas
     bind:this={canvas}
     tabindex="0"

@@ -244,7 +244,7 @@
         {spots === 1 ? 'spot' : 'spots'} ·
         {#each lost as { name, n, of, cells } (name)}
           <button type="button" class="word lost" onclick={() => (marked = cells)}>{n} of {of} {name} out of reach</button> ·
-        {:else}all {known.derived.placed.length} pieces in reach ·
+        {:else}all pieces in reach ({known.derived.placed.length}) ·
         {/each}
         {#if known.survey.drops.length > 0}{known.survey.drops.length}
           {known.survey.drops.length === 1 ? 'drop' : 'drops'} without a way back ·{/if}
@@ -371,7 +371,8 @@
     overflow: auto;
     padding: 8px 12px;
   }
-  .panel :global(h3) {
+  .panel :global(h2) {
+    font-size: 14px;
     margin: 8px 0 2px;
   }
   .truth {

@@ -6,7 +6,7 @@
   import { mostReach } from '@crow-lane/core/vocabulary/ground';
   import { flowContext } from '$lib/flow/context.ts';
   import AddLine from '$lib/parts/AddLine.svelte';
-  import ConditionField from '$lib/parts/ConditionField.svelte';
+  import Asked from './Asked.svelte';
 
   /** How the player moves: in all levels, or in this one alone. */
   let { id }: { id: Id } = $props();
@@ -106,16 +106,16 @@
     /></span
   ></label
 >
-<h3>Abilities</h3>
+<h2>Abilities</h2>
 {#each Object.entries(moving.abilities) as [name, value] (name)}
   <fieldset>
     <legend>{value.name}</legend>
-    <ConditionField
-      owner={{ place: id }}
-      value={value.if}
-      use="if"
-      label="{value.name}: had while"
-      onkeep={(text) => text !== '' && ability(name, { ...value, if: text })}
+    <Asked
+      {id}
+      value={value.if === 'true' ? '' : value.if}
+      before="had"
+      title="When does the player have it?"
+      onkeep={(text) => ability(name, { ...value, if: text || 'true' })}
     />
     {#if view === 'side'}
       {#each ['up', 'across'] as const as field (field)}
@@ -173,10 +173,11 @@
   .line input {
     width: 66px;
   }
-  h3 {
+  h2 {
     margin-top: 10px;
   }
   fieldset {
+    min-width: 0;
     margin: 6px 0;
     padding: 4px 8px;
     border: 1px solid var(--color-base-300);

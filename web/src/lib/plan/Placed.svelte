@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Id, Plan } from '@crow-lane/core/document/types';
   import { flowContext } from '$lib/flow/context.ts';
-  import ConditionField from '$lib/parts/ConditionField.svelte';
+  import Asked from './Asked.svelte';
   import type { Drawing } from './drawing.svelte.ts';
 
   /** What has a name or a condition in a plan: gates, links, areas; and what a fall touches. */
@@ -9,7 +9,6 @@
   const { flow } = flowContext();
   const level = $derived(drawing.level!);
   const plan = $derived(drawing.plan!);
-  const owner = $derived({ place: drawing.id });
   const gates = $derived(
     Object.entries(plan.things ?? {}).flatMap(([id, thing]) => ('gate' in thing ? [[id, thing] as const] : []))
   );
@@ -32,7 +31,7 @@
   }
 </script>
 
-<h3>Gates</h3>
+<h2>Gates</h2>
 {#each gates as [id, gate] (id)}
   <div class="one">
     <input
@@ -43,17 +42,17 @@
       value={gate.name ?? ''}
       onchange={(event) => change('things', id, { name: event.currentTarget.value.trim() || undefined }, 'name a gate')}
     />
-    <ConditionField
-      {owner}
+    <Asked
+      id={drawing.id}
       value={gate.gate}
-      use="if"
-      label="The gate is open while"
-      onkeep={(text) => text !== '' && text !== gate.gate && change('things', id, { gate: text }, 'what a gate asks for')}
+      before="open"
+      title="When is the gate open?"
+      onkeep={(text) => text !== '' && change('things', id, { gate: text }, 'what a gate asks for')}
     />
     <button type="button" class="btn btn-xs" onclick={() => remove('things', id)}>Delete</button>
   </div>
 {:else}<p class="dim">None. “+ gate…” stands in the row of stamps.</p>{/each}
-<h3>Links</h3>
+<h2>Links</h2>
 {#each Object.entries(plan.links ?? {}) as [id, link] (id)}
   <div class="one">
     <input
@@ -73,17 +72,17 @@
         onchange={(event) => change('links', id, { both: event.currentTarget.checked || undefined }, 'a link both ways')}
       /> both ways</label
     >
-    <ConditionField
-      {owner}
+    <Asked
+      id={drawing.id}
       value={link.if ?? ''}
-      use="if"
-      label="The link can be taken while"
-      onkeep={(text) => text !== (link.if ?? '') && change('links', id, { if: text || undefined }, 'what a link asks for')}
+      before="can be taken"
+      title="When can the link be taken?"
+      onkeep={(text) => change('links', id, { if: text || undefined }, 'what a link asks for')}
     />
     <button type="button" class="btn btn-xs" onclick={() => remove('links', id)}>Delete</button>
   </div>
 {:else}<p class="dim">None. A lift, a jump pad: pull the link stamp from cell to cell.</p>{/each}
-<h3>Areas</h3>
+<h2>Areas</h2>
 {#each Object.entries(plan.areas ?? {}) as [id, area] (id)}
   <div class="one row">
     <input
@@ -115,7 +114,7 @@
 <p class="dim">{flow.document.places[drawing.id]?.name}: pieces and entries themselves are edited on the desk.</p>
 
 <style>
-  h3 {
+  h2 {
     margin: 8px 0 2px;
   }
   .one {

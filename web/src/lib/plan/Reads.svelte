@@ -43,9 +43,9 @@
       error = problem.message;
       return;
     }
-    drawing.draw('from a grid', (before) =>
-      drawnFrom(cells, drawing.level!, { ...before, reads: { ...before.reads, ...reads } })
-    );
+    // the drawing is made later, when the question is gone
+    const [grid, on] = [cells, drawing];
+    on.draw('from a grid', (before) => drawnFrom(grid, on.level!, { ...before, reads: { ...before.reads, ...reads } }));
     onclose(true);
   }
 </script>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { drawnFrom, gridOf, lettersOf, textOf, TooLarge, unknownIn } from '@crow-lane/core/plan/text';
+  import { drawnFrom, gridOf, isSeparated, lettersOf, textOf, TooLarge, unknownIn } from '@crow-lane/core/plan/text';
   import type { Drawing } from './drawing.svelte.ts';
   import Reads from './Reads.svelte';
 
@@ -16,7 +16,7 @@
   function take(text: string) {
     error = '';
     if (text === now) return (typed = undefined);
-    const cells = gridOf(text);
+    const [cells, isOwn] = [gridOf(text), !isSeparated(text)];
     if (unknownIn(cells, level, plan).size > 0) {
       asking = cells;
       return;
@@ -29,7 +29,8 @@
       return;
     }
     typed = undefined;
-    drawing.draw('as text', (before) => drawnFrom(cells, drawing.level!, before));
+    const on = drawing;
+    on.draw('as text', (before) => drawnFrom(cells, on.level!, before, isOwn));
   }
 </script>
 

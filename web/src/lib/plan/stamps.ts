@@ -43,7 +43,11 @@ export function stampChoices(document: FlowDocument, id: Id, plan: Plan, moreGat
     ...Object.entries(level.entries).map(([entry, { name }]) =>
       thing({ entry }, name, things.filter((each) => 'entry' in each && each.entry === entry).length)
     ),
-    ...gates.map((gate) => thing({ gate }, `gate: ${conditionWords(document, { place: id }, gate)}`)),
+    ...gates.map((gate) => {
+      const named = things.find((each) => 'gate' in each && each.gate === gate && each.name !== undefined);
+      const name = named && 'gate' in named ? named.name! : 'gate';
+      return thing({ gate }, `${name}: ${conditionWords(document, { place: id }, gate)}`);
+    }),
     { tool: { link: true }, label: 'link' },
     { tool: { area: true }, label: 'area' },
     { tool: { nothing: true }, label: 'rubber' }

@@ -1,6 +1,7 @@
 /** Plans are drawn, read from grids, merged, judged and walked. */
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { addLevels } from '../src/document/edits/levels.ts';
 import { removeEntry } from '../src/document/edits/lists.ts';
 import { removePiece } from '../src/document/edits/parts.ts';
 import { removePlan, setMovement, setPlan } from '../src/document/edits/plan.ts';
@@ -10,6 +11,7 @@ import type { Cell, FlowDocument, Level, Plan } from '../src/document/types.ts';
 import { write } from '../src/document/write.ts';
 import { check } from '../src/check/check.ts';
 import { planSvg } from '../src/formats/plan-svg.ts';
+import { reportHtml } from '../src/formats/report-html.ts';
 import { Automaton, out, type Place } from '../src/plan/automaton.ts';
 import { emptyPlan, fillCells, lineCells, mirrored, movedPart, partCells, resized, stamped, thingsAt } from '../src/plan/draw.ts';
 import { faultsOf, tooClose } from '../src/plan/fits.ts';
@@ -216,6 +218,20 @@ describe('drawing a plan', () => {
     expect(countOf(levelOf(more).pieces.lamp!)).to.equal(3);
     const fewer = apply(lamps, rebase(draw([[5, 0]], { nothing: true }).patch, lamps));
     expect(levelOf(fewer).plan.things!.lamp).to.deep.equal({ piece: 'lamp', cells: [[0, 0]] });
+  });
+
+  it('goes along with a level that is made after it, as a copy of its own', () => {
+    const document = street(stamped(planOf('....', '####'), [[1, 0]], { piece: 'lamp' }));
+    const made = addLevels(document, undefined, 1, 'Quay #', 'quay');
+    const both = apply(document, made.patch);
+    const copy = made.ids[0]!;
+    const at = (now: FlowDocument, id: string) => (now.places[id] as Level).plan!.rows[0];
+    expect(at(both, copy)).to.equal('....');
+    const drawn = apply(
+      both,
+      setPlan(both, copy, stamped((both.places[copy] as Level).plan!, [[3, 0]], { ground: '#' }), 'x').patch
+    );
+    expect([at(drawn, copy), at(drawn, 'quay')]).to.deep.equal(['...#', '....']);
   });
 
   it('moves the player as a level says, or all do', () => {
@@ -500,8 +516,14 @@ describe('the picture of a plan', () => {
     const some = planShapes(level, plan, { from: [0, 0], to: [9, 9] });
     expect(some.filter(({ is }) => is === 'text')).to.have.length(1);
     expect(planShapes(level, plan).length).to.be.greaterThan(some.length);
-    const svg = planSvg(level, plan, 10);
+    const svg = planSvg(level, plan, { size: 10, marked: [[2, 2]] });
     expect(svg).to.include('width="400" height="300"').and.to.include('<title>A &lt;b&gt; &amp; &quot;c&quot;</title>');
     expect(svg.match(/<text /g)).to.have.length(2);
+    expect(svg).to.include('<rect x="20" y="20" width="10" height="10" fill="none" stroke="#e39a12"');
+    // and in the page to print, with what is found
+    const spoilt = street(stamped(plan, [[2, 2]], { ground: '#' }));
+    const page = reportHtml(spoilt, check(spoilt), { date: new Date(0) });
+    expect(page).to.include('<h2>Plans</h2>').and.to.include('Lamp at 2, 2 is in solid ground.');
+    expect(page.match(/stroke-width="3"/g)).to.have.length(1);
   });
 });

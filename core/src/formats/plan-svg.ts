@@ -1,9 +1,10 @@
 /** A plan as a picture: SVG 1.1 (W3C) of its own, without scripts, styles from elsewhere or fonts that must be there. */
-import type { Level, Plan } from '../document/types.ts';
+import type { Cell, Level, Plan } from '../document/types.ts';
 import { widthOf } from '../plan/draw.ts';
 import { planShapes, type Look, type Shape } from '../plan/picture.ts';
 import { escaped } from './junit.ts';
 
+const mark = '#e39a12';
 const looks: Record<Look, { line: string; fill: string }> = {
   paper: { line: '#c5ced6', fill: '#ffffff' },
   solid: { line: '#161c26', fill: '#343d4a' },
@@ -17,8 +18,8 @@ const looks: Record<Look, { line: string; fill: string }> = {
   letter: { line: '#161c26', fill: 'none' }
 };
 
-/** The whole plan, `size` pixels a cell. */
-export function planSvg(level: Level, plan: Plan, size = 24): string {
+/** The whole plan, `size` pixels a cell, some cells marked. */
+export function planSvg(level: Level, plan: Plan, { size = 24, marked = [] }: { size?: number; marked?: Cell[] } = {}): string {
   const [width, height] = [widthOf(plan) * size, plan.rows.length * size];
   const grid = [
     ...Array.from({ length: widthOf(plan) + 1 }, (_, x) => `M${x * size} 0V${height}`),
@@ -31,6 +32,12 @@ export function planSvg(level: Level, plan: Plan, size = 24): string {
 <path d="${grid}" stroke="${looks.paper.line}" stroke-width="0.5" fill="none"/>
 ${planShapes(level, plan)
   .map((shape) => drawn(shape, size))
+  .join('\n')}
+${marked
+  .map(
+    ([x, y]) =>
+      `<rect x="${x * size}" y="${y * size}" width="${size}" height="${size}" fill="none" stroke="${mark}" stroke-width="3"/>`
+  )
   .join('\n')}
 </svg>
 `;

@@ -1,16 +1,17 @@
 /** A report for others: one HTML page of its own, without scripts or anything from elsewhere, made to be printed. */
 import { causesOf, type Cause } from '../causes/causes.ts';
-import { byPlace, families, findings, markOf, threeAnswers, type Mark } from '../report/answers.ts';
+import { byPlace, families, findings, markOf, placeOf, threeAnswers, type Mark } from '../report/answers.ts';
 import { replay } from '../play/replay.ts';
 import { decides, type Report, type Verdict } from '../report/report.ts';
 import { standsAt } from '../document/edits/ground.ts';
 import { leadsTo } from '../document/ground.ts';
-import type { FlowDocument, Step } from '../document/types.ts';
+import { levelsOf, type FlowDocument, type Step } from '../document/types.ts';
 import { placesInOrder } from '../lane/order.ts';
 import { playedWords } from '../words/steps.ts';
 import { arrivalWords, conditionWords, counted, goalWords, placeName, plural, spotName } from '../words/words.ts';
 import { escaped } from './junit.ts';
 import { laneSvg } from './lane-svg.ts';
+import { planSvg } from './plan-svg.ts';
 import { placeKinds } from '../vocabulary/places.ts';
 
 const marks: Record<Mark, string> = {
@@ -27,6 +28,7 @@ const style = `
 body { font: 10.5pt/1.4 sans-serif; color: #161c26; margin: 24px auto; max-width: 1000px; padding: 0 20px; }
 h1 { font-size: 20pt; margin: 0; } h2 { font-size: 14pt; margin: 22px 0 6px; break-after: avoid; } h3 { font-size: 11pt; margin: 12px 0 2px; }
 p { margin: 2px 0; } .dim { color: #4c5866; } .answers { list-style: none; padding: 0; font-size: 12pt; }
+.plan { break-inside: avoid; } .plan svg { max-width: 100%; height: auto; max-height: 150mm; }
 .lane svg { width: 100%; height: auto; border: 1px solid #c6d0de; }
 table { border-collapse: collapse; width: 100%; font-size: 9.5pt; } th, td { text-align: left; vertical-align: top; padding: 2px 8px 2px 0; border-bottom: 1px solid #c6d0de; }
 thead { display: table-header-group; } tr, .finding { break-inside: avoid; } .fails { color: #8f2c1e; font-weight: bold; }
@@ -64,13 +66,27 @@ export function reportHtml(document: FlowDocument, report: Report, head: ReportH
 ${document.brief ? `<p>${escaped(document.brief)}</p>` : ''}
 ${answers(report)}
 <div class="lane">${laneSvg(document).replace(/^<\?xml[^>]*\?>\s*/, '')}</div>
-${part('Places', places(document, report))}${part('Objectives', objectives(document, report))}${part('Inside levels', insides(document, report))}${part('Findings', causes.length > 0 ? causes.map((cause) => causeOf(document, cause)).join('\n') : '<p>None.</p>')}
+${part('Places', places(document, report))}${part('Objectives', objectives(document, report))}${part('Inside levels', insides(document, report))}${part('Plans', plans(document, report))}${part('Findings', causes.length > 0 ? causes.map((cause) => causeOf(document, cause)).join('\n') : '<p>None.</p>')}
 ${part('Accepted', accepted.map((verdict) => finding(document, verdict)).join('\n'))}
 ${part('Notes', remarks.map((verdict) => finding(document, verdict)).join('\n'))}
 ${part('What the player carries on arrival', arrivals(document, report))}
 </body>
 </html>
 `;
+}
+
+/** Each plan with what is found in it, the cells that a finding speaks of marked. */
+function plans(document: FlowDocument, report: Report): string {
+  return levelsOf(document)
+    .flatMap(([id, level]) => {
+      if (!level.plan) return [];
+      const found = findings(report).filter((verdict) => placeOf(document, verdict) === id);
+      const cells = found.flatMap(({ why = [] }) => why.flatMap((reason) => reason.cells ?? []));
+      const said = found.map(({ message }) => `<p class="fails">${escaped(message)}</p>`).join('');
+      const svg = planSvg(level, level.plan, { marked: cells }).replace(/^<\?xml[^>]*\?>\s*/, '');
+      return [`<div class="plan"><h3>${escaped(level.name)}</h3>${svg}${said}</div>`];
+    })
+    .join('\n');
 }
 
 function answers(report: Report): string {

@@ -78,7 +78,9 @@ export function stamped(plan: Plan, cells: Cell[], stamp: Stamp): Plan {
     'entry' in thing
       ? { ...thing, cell: placed[0]! }
       : { ...thing, cells: [...thing.cells, ...without(placed, among(thing.cells))] };
-  return { ...plan, things: kept(things) };
+  // one that stood nowhere before may be placed next
+  const isLeft = (id: Id, thing: PlanThing) => 'entry' in thing || thing.cells.length > 0 || things[id] === plan.things?.[id];
+  return { ...plan, things: Object.fromEntries(Object.entries(things).filter(([each, left]) => isLeft(each, left))) };
 }
 
 function isSameThing(thing: PlanThing, stamp: Stamp): boolean {
@@ -113,7 +115,7 @@ const withCells = <T extends { cells: Cell[] }>(thing: T, cells: Cell[]): T =>
   cells === thing.cells ? thing : { ...thing, cells };
 
 /** Things that still stand somewhere. */
-const kept = (things: Record<Id, PlanThing>): Record<Id, PlanThing> =>
+export const stillPlaced = (things: Record<Id, PlanThing>): Record<Id, PlanThing> =>
   Object.fromEntries(Object.entries(things).filter(([, thing]) => 'entry' in thing || thing.cells.length > 0));
 
 function painted(rows: string[], cells: Cell[], ground: (cell: Cell) => string): string[] {
@@ -137,7 +139,7 @@ function emptied(plan: Plan, cells: Cell[]): Plan {
   return {
     ...plan,
     rows: bare.length === cells.length ? painted(plan.rows, bare, () => '.') : plan.rows,
-    ...(plan.things && { things: kept(Object.fromEntries(things)) })
+    ...(plan.things && { things: stillPlaced(Object.fromEntries(things)) })
   };
 }
 
@@ -235,7 +237,7 @@ function carried(plan: Plan, part: Part, to: (cell: Cell) => Cell, turn: (ground
   return {
     ...plan,
     rows,
-    ...(plan.things && { things: kept(Object.fromEntries(things)) }),
+    ...(plan.things && { things: stillPlaced(Object.fromEntries(things)) }),
     ...(plan.links && {
       links: Object.fromEntries(
         Object.entries(plan.links).map(([id, link]) => [id, { ...link, from: end(link.from), to: end(link.to) }])
@@ -263,7 +265,7 @@ export function resized(plan: Plan, width: number, height: number, atStart = fal
   return {
     ...plan,
     rows,
-    ...(plan.things && { things: kept(Object.fromEntries(things)) }),
+    ...(plan.things && { things: stillPlaced(Object.fromEntries(things)) }),
     ...(plan.links && {
       links: Object.fromEntries(
         Object.entries(plan.links)

@@ -5,7 +5,7 @@
 import Papa from 'papaparse';
 import type { Cell, Id, Level, Plan, PlanRead, PlanThing } from '../document/types.ts';
 import { groundsOf, mostCells } from '../vocabulary/ground.ts';
-import { groundAt, stamped, type Stamp } from './draw.ts';
+import { groundAt, stamped, stillPlaced, type Stamp } from './draw.ts';
 
 /** What one of the things of a plan is, whatever the cells in which it stands. */
 export const readOf = (thing: PlanThing): Exclude<PlanRead, string> =>
@@ -108,7 +108,7 @@ export function drawnFrom(cells: string[][], level: Level, plan: Plan, isOwn = f
   if (width > mostCells.x || cells.length > mostCells.y) throw new TooLarge(width, cells.length);
   const meaning = meanings(level, plan);
   const before = grid(level, plan);
-  const isUnchanged = ([x, y]: Cell) => before[y]?.[x] !== undefined && before[y][x] === cells[y]![x];
+  const isUnchanged = ([x, y]: Cell) => before[y]?.[x] !== undefined && before[y][x] === cells[y]?.[x];
   const rows = cells.map((row, y) =>
     row
       .map((char, x) => {
@@ -123,8 +123,8 @@ export function drawnFrom(cells: string[][], level: Level, plan: Plan, isOwn = f
     isUnchanged(cell) || (!spoken.has(keyOf(readOf(thing))) && cells[cell[1]]?.[cell[0]] !== undefined);
   const things = Object.entries(plan.things ?? {}).flatMap(([id, thing]): [Id, PlanThing][] => {
     if ('entry' in thing) return stays(thing, thing.cell) ? [[id, thing]] : [];
-    const left = thing.cells.filter((cell) => stays(thing, cell));
-    return left.length > 0 ? [[id, { ...thing, cells: left }]] : [];
+    // one that is drawn elsewhere keeps its id
+    return [[id, { ...thing, cells: thing.cells.filter((cell) => stays(thing, cell)) }]];
   });
   const placed = new Map<string, { stamp: Stamp; cells: Cell[] }>();
   cells.forEach((row, y) =>
@@ -141,5 +141,6 @@ export function drawnFrom(cells: string[][], level: Level, plan: Plan, isOwn = f
     rows,
     ...((plan.things !== undefined || placed.size > 0) && { things: Object.fromEntries(things) })
   };
-  return [...placed.values()].reduce((now, { stamp, cells: here }) => stamped(now, here, stamp), drawn);
+  const whole = [...placed.values()].reduce((now, { stamp, cells: here }) => stamped(now, here, stamp), drawn);
+  return whole.things ? { ...whole, things: stillPlaced(whole.things) } : whole;
 }

@@ -244,7 +244,8 @@
 
   async function toPlan(level: Id) {
     if (flow.document.places[level]?.kind !== 'level') return;
-    await goto(`${resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'plan' })}?level=${level}`);
+    // the level is the selected one
+    await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'plan' }));
   }
 
   function key(event: KeyboardEvent) {

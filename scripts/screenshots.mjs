@@ -90,17 +90,18 @@ await picture('checks', `${faults}/checks`, async (page) => {
   await page.locator('[data-finding="goal-count w_chapel"] > .message').click();
   await page.locator('[data-fix]').nth(1).waitFor();
 });
-await picture('new', '/', async (page) => {
-  await page.getByRole('button', { name: 'New flow' }).click();
-  await page.getByRole('radio', { name: /^One after another/ }).check();
-});
-// last, as it changes the flow
-await picture('history', round, async (page) => {
-  await select('quay')(page);
-  await page.getByLabel('How many: Lamp').fill('7');
-  await page.getByLabel('How many: Lamp').press('Enter');
-  await page.getByText(/^kept, revision/).waitFor();
-  await page.getByRole('button', { name: 'History' }).click();
-  await page.locator('#desk li', { hasText: 'As it began' }).getByRole('button', { name: 'compare with now' }).click();
+const pointed = async (page) => {
+  await page.getByText('Nothing is wrong here.').waitFor({ timeout: 60_000 });
+  const canvas = page.locator('.plan canvas');
+  await canvas.focus();
+  for (let n = 0; n < 9; n++) await page.keyboard.press('ArrowRight');
+  for (let n = 0; n < 6; n++) await page.keyboard.press('ArrowDown');
+  await page.locator('[data-reach]').waitFor();
+};
+await picture('plan', `${round}/plan?level=sail`, pointed);
+await picture('ground', `${round}/plan?level=rope`, async (page) => {
+  await page.getByRole('button', { name: 'Walk it' }).click();
+  await page.getByLabel('Walk to').selectOption({ label: 'Lamp at 13, 2' });
+  await page.locator('.walk[data-cell="13,2"]').waitFor();
 });
 await browser.close();

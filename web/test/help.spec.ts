@@ -5,7 +5,8 @@ test('every view leads to its page of the manual, and the manual through all of 
   for (const [view, title] of [
     ['', 'The lane'],
     ['/trial', 'Trial and runs'],
-    ['/checks', 'Reading the checks']
+    ['/checks', 'Reading the checks'],
+    ['/plan', 'The plan']
   ] as const) {
     await page.goto(`/flows/demo-ferry-rooms${view}`);
     const opened = context.waitForEvent('page');

@@ -6,6 +6,7 @@ export const pages = [
   { name: 'conditions', title: 'Conditions' },
   { name: 'levels', title: 'Levels and orders' },
   { name: 'inside', title: 'Inside a level' },
+  { name: 'plan', title: 'The plan' },
   { name: 'values', title: 'Values' },
   { name: 'trial', title: 'Trial and runs' },
   { name: 'findings', title: 'Reading the checks' },

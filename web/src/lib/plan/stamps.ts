@@ -1,4 +1,5 @@
 /** What can be drawn in a level: ground, and the level's own pieces, entries and gates. */
+import { cut } from '@crow-lane/core/document/cut';
 import type { FlowDocument, Id, Level, Plan } from '@crow-lane/core/document/types';
 import { thingsAt, type Stamp } from '@crow-lane/core/plan/draw';
 import { lettersOf } from '@crow-lane/core/plan/text';
@@ -46,7 +47,7 @@ export function stampChoices(document: FlowDocument, id: Id, plan: Plan, moreGat
     ...gates.map((gate) => {
       const named = things.find((each) => 'gate' in each && each.gate === gate && each.name !== undefined);
       const name = named && 'gate' in named ? named.name! : 'gate';
-      return thing({ gate }, `${name}: ${conditionWords(document, { place: id }, gate)}`);
+      return thing({ gate }, cut(`${name}: ${conditionWords(document, { place: id }, gate)}`, 30));
     }),
     { tool: { link: true }, label: 'link' },
     { tool: { area: true }, label: 'area' },

@@ -10,7 +10,10 @@ import { explore } from '../src/explore/plain.ts';
 import { Memory } from '../src/check/memory.ts';
 import { explorePacked } from '../src/explore/packed/explore.ts';
 import { prepare } from '../src/play/flow.ts';
+import { derive } from '../src/plan/derive.ts';
+import { stamped } from '../src/plan/draw.ts';
 import { families, wholeGame } from './families.ts';
+import { warehouses } from './plans.ts';
 
 const limit = 30_000_000;
 const bytes = 2 ** 33;
@@ -42,7 +45,15 @@ export interface Whole {
   open: number;
 }
 
-export type What = 'bare' | 'all' | 'plain' | 'edits' | 'slots' | 'whole';
+/** A plan of so many cells: the first derivation, one after an edit of one cell, and what the process has come to hold. */
+export interface Planned {
+  seconds: number;
+  again: number;
+  megabytes: number;
+  spots: number;
+}
+
+export type What = 'bare' | 'all' | 'plain' | 'edits' | 'slots' | 'whole' | 'plan';
 
 const [what, family, size] = process.argv.slice(2);
 let document = families[Number(family)]!.make(Number(size));
@@ -58,6 +69,16 @@ function explored(explorer: Explorer): Explored {
   const flow = prepare(document);
   const [seconds, facts] = time(() => finish(explorer(flow, limit, bytes)));
   return { seconds, count: facts.count, moves: facts.moves, bytes: facts.bytes };
+}
+
+/** The named plan, or its quarter. */
+function planned(width: number): Planned {
+  const drawn = warehouses(width, (width * 2) / 3);
+  const [seconds, { spots }] = time(() => derive(drawn));
+  const megabytes = process.memoryUsage().rss / 1e6;
+  const plan = stamped(drawn.plan, [[Math.floor(width / 2), 3]], { ground: '#' });
+  const [again] = time(() => derive({ ...drawn, plan }));
+  return { seconds, again, megabytes, spots: Object.keys(spots).length };
 }
 
 /** All verdicts, from the document on. */
@@ -104,12 +125,13 @@ function whole(): Whole {
   return { seconds, states, open: checks.filter(({ outcome }) => outcome === 'open').length };
 }
 
-const measures: Record<What, () => Explored | Edited | Slotted | Whole | { seconds: number }> = {
+const measures: Record<What, () => Explored | Edited | Slotted | Whole | Planned | { seconds: number }> = {
   bare: () => explored(explorePacked),
   all: () => ({ seconds: checked(undefined) }),
   plain: () => explored(explore),
   edits: edited,
   slots: slotted,
-  whole
+  whole,
+  plan: () => planned(Number(size))
 };
 console.log(JSON.stringify(measures[what as What]()));

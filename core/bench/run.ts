@@ -6,7 +6,7 @@
 import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { families } from './families.ts';
-import type { Edited, Explored, Slotted, What, Whole } from './measure.ts';
+import type { Edited, Explored, Planned, Slotted, What, Whole } from './measure.ts';
 import { promelaOf, spinIsHere } from './spin.ts';
 
 const largest = Number(process.argv[2] ?? 6);
@@ -92,6 +92,14 @@ for (const [index, family] of families.slice(0, -1).entries()) {
 }
 const { seconds, states, open } = measured<Whole>('whole', 0, 0);
 console.log(`A whole game with insides, up to a million states: ${states} states, ${rounded(seconds)} s, ${open} verdicts open.`);
+const plans = [120, 240].map((width) => new Least(() => measured<Planned>('plan', 0, width)));
+for (let turn = 0; turn < turns; turn++) for (const each of plans) each.take();
+const [quarter, full] = plans.map(({ best }) => best) as [Planned, Planned];
+console.log(
+  `The plan of 240 x 160 cells: ${rounded(full.seconds)} s, ${full.spots} spots, ${rounded(full.megabytes)} MB; by its quarter ${rounded(
+    full.seconds / quarter.seconds
+  )} times the time for 4 times the cells; after an edit of one cell ${rounded(full.again / full.seconds)} of the first.`
+);
 console.log(`Every figure is that of a new process. all/bare: time to all verdicts by that of the exploration. plain/it: how many
 times longer the plain exploration takes. it/bfs, it/dfs: time a state by that of spin, breadth first and depth first, its
 compiler not counted. bytes: a state, edges and parents included. warm, renamed: a check after an edit that play sees, and

@@ -23,7 +23,8 @@ import { movementIn, usualMovement } from '../src/plan/types.ts';
 import { tick, wayTo, type Keys } from '../src/plan/walk.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
 import { countOf } from '../src/vocabulary/pieces.ts';
-import { seed } from './support/compare.ts';
+import { conditionWords, ruleWords } from '../src/words/words.ts';
+import { compare, seed } from './support/compare.ts';
 import { flowOf } from './support/flows.ts';
 import { randomPlan } from './support/random-plan.ts';
 
@@ -498,6 +499,68 @@ describe('walking a plan', () => {
         { numRuns: 60, seed }
       );
     expect(ways).to.be.greaterThan(500);
+  });
+});
+
+describe('areas of a plan in rules', () => {
+  /** Two rooms in one area and a third beyond, each left only to the right; the key stands in the second. */
+  const rooms = (win: object) =>
+    flowOf({
+      start: 'yard',
+      signals: { bell: { name: 'Bell' } },
+      variables: { rung: { name: 'Rung', type: 'number', scope: 'attempt', initial: 0, min: 0, max: 9 } },
+      places: {
+        yard: {
+          name: 'Yard',
+          kind: 'level',
+          pieces: { key: { name: 'Key', kind: 'pickup' } },
+          plan: {
+            view: 'above',
+            rows: ['..>..>..>..'],
+            things: { key: { piece: 'key', cells: [[4, 0]] } },
+            areas: { court: { name: 'Court', from: [3, 0], to: [7, 0] } }
+          },
+          rules: [
+            { id: 'w', ...win, go: { place: 'end' }, result: 'won' },
+            { id: 'r', when: { reach: 'court' }, do: [{ set: 'rung', to: 'rung + 1' }] }
+          ]
+        },
+        end: {
+          name: 'End',
+          kind: 'ending',
+          outcome: 'won',
+          rules: [{ id: 'm', when: { press: 'Again' }, go: { place: 'yard' } }]
+        }
+      }
+    });
+
+  it('stand for all spots in them, for both engines and in words', () => {
+    const document = rooms({ when: { holds: 'at(court) and taken(key) = 1' } });
+    const { spots } = document.places.yard as Level;
+    expect(Object.values(spots).filter(({ area }) => area === 'court').length).to.be.greaterThan(1);
+    expect(compare(document, 5000)).to.equal(true);
+    const report = check(document);
+    const outcome = (name: string, subject: string) =>
+      report.checks.find((each) => each.check === name && each.subject === subject)?.outcome;
+    expect([outcome('level-completable', 'yard'), outcome('rule-fires', 'r'), outcome('rule-fires', 'w')]).to.deep.equal(
+      Array.from({ length: 3 }, () => 'holds')
+    );
+    // coming in rings once, whatever spot it is; going on within it does not
+    expect(report.arrivals.end!.rung).to.deep.equal({ min: 1, max: 1 });
+    expect(conditionWords(document, { place: 'yard' }, 'at(court)')).to.equal('the player is at Court');
+    expect(ruleWords(document, { place: 'yard' }, document.places.yard!.rules[1]!)).to.include('Court is reached');
+    expect(read(write(document)).document).to.deep.equal(document);
+  });
+
+  it('that no ground lies in are never come to', () => {
+    const document = rooms({ when: { holds: 'at(court)' } });
+    const plan = {
+      ...(document.places.yard as Level).plan!,
+      areas: { court: { name: 'Court', from: [0, 5], to: [1, 6] } as const }
+    };
+    const now = apply(document, setPlan(document, 'yard', plan as unknown as Plan, 'x').patch);
+    expect(compare(now, 5000)).to.equal(true);
+    expect(check(now).checks.find((each) => each.check === 'level-completable')!.outcome).to.equal('fails');
   });
 });
 

@@ -220,10 +220,12 @@ describe('language: printing', () => {
 
 describe('language: all and count', () => {
   const counted = (id: string) => (id === 'lamp' ? ('piece' as const) : id === 'harbour' ? { levels: 4 } : undefined);
-  const said = (text: string) => print(spelledOut(parse(text), counted, () => undefined));
+  const names = { counted, numbered: () => undefined, within: (id: string) => (id === 'court' ? ['hall', 'loft'] : undefined) };
+  const said = (text: string) => print(spelledOut(parse(text), names));
 
   it('are said in the other words of the language, of a piece before a group or an order', () => {
     expect(said('all(lamp)')).to.equal('left(lamp) = 0');
+    expect(said('at(court) or at(yard)')).to.equal('at(hall) or at(loft) or at(yard)');
     expect(said('all(harbour) and not all(lamp)')).to.equal('wins(harbour) = 4 and not left(lamp) = 0');
     expect(said('count(harbour) - 1')).to.equal('4 - 1');
     expect(said('taken(lamp) < count(lamp)')).to.equal('taken(lamp) < left(lamp) + taken(lamp)');
@@ -231,11 +233,7 @@ describe('language: all and count', () => {
   });
 
   it('mean what they say', () => {
-    const worth = (text: string) =>
-      evaluate(
-        spelledOut(parse(text), counted, () => undefined),
-        reading
-      );
+    const worth = (text: string) => evaluate(spelledOut(parse(text), names), reading);
     expect([worth('all(lamp)'), worth('count(lamp)'), worth('all(harbour)'), worth('count(harbour)')]).to.deep.equal([
       false,
       7,
@@ -253,7 +251,7 @@ describe('language: all and count', () => {
   it('name what there is, else say so', () => {
     expect(errorOf('all(nobody)').message).to.equal('There is no piece, group or order "nobody" here.');
     expect(errorOf('lives = 2 and all(nobody)').column).to.equal(15);
-    expect(() => spelledOut(parse('all(nobody)'), counted, () => undefined)).to.not.throw();
+    expect(() => spelledOut(parse('all(nobody)'), names)).to.not.throw();
     expect(said('all(nobody)')).to.equal('all(nobody)');
   });
 });

@@ -40,6 +40,10 @@ export function spotOf({ spots, entries }: Level, entry: Id | null): Id | null {
   return Object.keys(spots)[0] ?? null;
 }
 
+/** Whether a player who walks from a spot to another comes to what a rule names: that spot, or the area that it is in. */
+export const comesTo = ({ spots }: Level, named: Id, from: Id, to: Id): boolean =>
+  named === to || (own(spots, to)?.area === named && own(spots, from)?.area !== named);
+
 /** Where a passage leads from a spot; undefined where it does not begin there. */
 export function leadsTo({ from, to, both }: Passage, spot: Id): Id | undefined {
   return spot === from ? to : both && spot === to ? from : undefined;

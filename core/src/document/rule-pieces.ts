@@ -48,9 +48,9 @@ function tried(text: string): Expression[] {
 
 /** Whether a level has all pieces, spots and passages of these ids. */
 export const hasAll = (
-  level: Pick<Level, 'pieces' | 'spots' | 'passages'> | undefined,
+  level: Pick<Level, 'pieces' | 'spots' | 'passages' | 'plan'> | undefined,
   { pieces, spots, passages }: Pick<RulePieces, 'pieces' | 'spots' | 'passages'>
 ): boolean =>
   pieces.every((id) => Object.hasOwn(level?.pieces ?? {}, id)) &&
-  spots.every((id) => Object.hasOwn(level?.spots ?? {}, id)) &&
+  spots.every((id) => Object.hasOwn(level?.spots ?? {}, id) || Object.hasOwn(level?.plan?.areas ?? {}, id)) &&
   passages.every((id) => Object.hasOwn(level?.passages ?? {}, id));

@@ -197,7 +197,8 @@ const piece = Joi.object({
 });
 
 /** Parts of a level, and how the player gets from one to another. */
-const spot = Joi.object({ name: name.required(), brief });
+// an area is said of spots that follow from a plan alone, in memory
+const spot = Joi.object({ name: name.required(), brief, area: id });
 const passage = Joi.object({
   from: id.required(),
   to: id.required(),

@@ -216,6 +216,8 @@ export interface Entry {
 
 /** A part of a level in which the player can be. */
 export interface Spot {
+  /** The area of the plan in which it is, where it follows from one: never written. */
+  area?: Id;
   name: string;
   brief?: string;
 }

@@ -66,21 +66,29 @@ const known = new WeakMap<Expression, Expression[]>();
 /** What the name in `all(…)` or `count(…)` stands for where it stands: a piece, else so many levels of a group or an order. */
 export type Counted = 'piece' | { levels: number } | undefined;
 
+/** What names stand for where a tree is read. */
+export interface Names {
+  counted(id: Id): Counted;
+  /** The value of a named number. */
+  numbered(id: Id): number | undefined;
+  /** The spots in an area of a plan; undefined for what is none. */
+  within(id: Id): Id[] | undefined;
+}
+
+/** What is said in the other words of the language. */
+const isShort: ReadonlySet<Expression['kind']> = new Set(['all', 'count', 'variable', 'at'] as const);
+
 /**
- * A tree in which `all`, `count` and named numbers are said in the other words of the language, so that whoever reads it
+ * A tree in which `all`, `count`, `at` of an area and named numbers are said in the other words of the language, so that whoever reads it
  * further knows these alone: all(lamp) is left(lamp) = 0, all(harbour) is wins(harbour) = 4 while it has four levels. What
  * names nothing stays as it is. A named number that is not whole is an error.
  */
-export function spelledOut(
-  expression: Expression,
-  counted: (id: Id) => Counted,
-  numbered: (id: Id) => number | undefined
-): Expression {
-  if (!parts(expression).some(({ kind }) => kind === 'all' || kind === 'count' || kind === 'variable')) return expression;
-  const inner = (part: Expression) => spelledOut(part, counted, numbered);
+export function spelledOut(expression: Expression, names: Names): Expression {
+  if (!parts(expression).some(({ kind }) => isShort.has(kind))) return expression;
+  const inner = (part: Expression) => spelledOut(part, names);
   if (expression.kind === 'variable') {
     const { id, at } = expression;
-    const value = numbered(id);
+    const value = names.numbered(id);
     if (value === undefined) return expression;
     if (!Number.isInteger(value)) throw new LanguageError(`"${id}" is ${value}, and only whole numbers can be asked for`, at);
     const literal: Expression = { kind: 'integer', value: Math.abs(value), at };
@@ -88,9 +96,19 @@ export function spelledOut(
   }
   if ('right' in expression) return { ...expression, left: inner(expression.left), right: inner(expression.right) };
   if (expression.kind === 'negative' || expression.kind === 'not') return { ...expression, of: inner(expression.of) };
+  if (expression.kind === 'at') {
+    const { at, spot } = expression;
+    const spots = names.within(spot);
+    if (!spots) return expression;
+    const stands = spots.map((each): Expression => ({ kind: 'at', spot: each, at }));
+    return stands.reduce<Expression>(
+      (left, right) => ({ kind: 'or', left, right, at }),
+      stands.shift() ?? { kind: 'truth', value: false, at }
+    );
+  }
   if (expression.kind !== 'all' && expression.kind !== 'count') return expression;
   const { at, of, kind } = expression;
-  const found = counted(of);
+  const found = names.counted(of);
   if (!found) return expression;
   const integer = (value: number): Expression => ({ kind: 'integer', value, at });
   if (found !== 'piece') {

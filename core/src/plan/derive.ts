@@ -14,6 +14,8 @@ export interface DerivedSpot {
   cells: Cell[];
   /** The piece that is touched by being there. */
   acts?: Id;
+  /** The area in which it is. */
+  area?: Id;
 }
 
 export interface DerivedPassage {
@@ -116,7 +118,7 @@ class Naming {
       const [x, y] = ground.cellOf(cells[0]!);
       const id = unique(`s${x}_${y}`, '_', taken);
       const name = unique(this.nameOf(cells, area), ' ', called);
-      spots[id] = { name, cells: cells.map((cell) => ground.cellOf(cell)) };
+      spots[id] = { name, cells: cells.map((cell) => ground.cellOf(cell)), ...(area >= 0 && { area: ground.areas[area]! }) };
       return id;
     };
     for (const spot of order) {

@@ -82,7 +82,7 @@ function grownLevel(document: FlowDocument, level: Level): Level {
     pieces: mapped(level.pieces, ({ at: _, ...piece }, id) =>
       placed.has(id) ? { ...withoutCount(piece), ...(at[id] && { at: at[id] }) } : piece
     ),
-    spots: mapped(spots, ({ name }) => ({ name: name.slice(0, longestName) })),
+    spots: mapped(spots, ({ name, area }) => ({ name: name.slice(0, longestName), ...(area !== undefined && { area }) })),
     passages: mapped(passages, ({ from, to, if: asks, through }) => ({
       from,
       to,

@@ -1,6 +1,6 @@
 /** Handling an event (docs/flow-format.md, section 4). */
 import { own, type Draw, type Event, type EventKind, type Id, type With } from '../document/types.ts';
-import { heapsOf, leadsTo } from '../document/ground.ts';
+import { comesTo, heapsOf, leadsTo } from '../document/ground.ts';
 import { same } from '../document/patch.ts';
 import { secondsOf } from '../document/numbers.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
@@ -220,8 +220,10 @@ const respond: { [K in EventKind]: (turn: Turn, event: With<Event, K>) => void }
   },
   walk(turn, { walk }) {
     const { flow, state } = turn;
-    const { pieces, passages } = turn.bottomLevel()!;
-    state.spot = leadsTo(passages[walk]!, state.spot!)!;
+    const level = turn.bottomLevel()!;
+    const { pieces, passages } = level;
+    const from = state.spot!;
+    state.spot = leadsTo(passages[walk]!, from)!;
     turn.watcher.walks?.(walk, turn);
     for (const touch of passages[walk]!.through ?? []) {
       const { kind } = pieces[touch]!;
@@ -235,7 +237,7 @@ const respond: { [K in EventKind]: (turn: Turn, event: With<Event, K>) => void }
     if (read(turn, walked)) return;
     read(
       turn,
-      turn.listening('reach', ({ reach }) => reach === state.spot)
+      turn.listening('reach', ({ reach }) => comesTo(level, reach, from, state.spot!))
     );
   },
   choose(turn, { choose, rule }) {

@@ -13,7 +13,7 @@ import {
   type Piece,
   type Spot
 } from '../document/types.ts';
-import { spelledOut, LanguageError, type Counted, type Expression } from '../language/ast.ts';
+import { spelledOut, LanguageError, type Expression, type Names } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { assignable, isCondition, type Surroundings } from '../language/type.ts';
 
@@ -56,7 +56,10 @@ export function groundAtHand(document: FlowDocument, owner: Owner): { spots: [Id
 /** What stands in levels, by id: several levels can have a thing of the same id. */
 export interface Things {
   piece: Map<Id, Piece[]>;
+  /** Spots, and areas of plans, each of which is some of them. */
   spot: Map<Id, Spot[]>;
+  /** By area of a plan the spots in it. */
+  area: Map<Id, Id[]>;
   passage: Map<Id, Passage[]>;
 }
 
@@ -78,7 +81,8 @@ export function thingsByOwner(document: FlowDocument): (owner: Owner) => Things 
   };
   const collect = (levels: Level[]): Things => ({
     piece: gather(levels.map(({ pieces }) => pieces)),
-    spot: gather(levels.map(({ spots }) => spots)),
+    spot: gather(levels.map(({ spots, plan }) => ({ ...spots, ...plan?.areas }))),
+    area: areasIn(levels),
     passage: gather(levels.map(({ passages }) => passages))
   });
   const levels = levelsOf(document).map(([, level]) => level);
@@ -96,19 +100,28 @@ export function thingsByOwner(document: FlowDocument): (owner: Owner) => Things 
   };
 }
 
-export interface Scope extends Surroundings {
-  counted(id: Id): Counted;
-  /** The value of a named number; a variable of the same id comes first. */
-  numbered(id: Id): number | undefined;
+/** In it a variable comes before a named number of the same id. */
+export interface Scope extends Surroundings, Names {}
+
+/** By area the spots in it, of whichever level. */
+function areasIn(levels: Level[]): Map<Id, Id[]> {
+  const found = new Map<Id, Id[]>();
+  for (const { spots, plan } of levels)
+    for (const area of Object.keys(plan?.areas ?? {})) {
+      const here = Object.keys(spots).filter((spot) => spots[spot]!.area === area);
+      found.set(area, [...new Set([...(found.get(area) ?? []), ...here])]);
+    }
+  return found;
 }
 
 export function scopeOf(document: FlowDocument, things: Things, choosing: boolean): Scope {
-  const { piece: pieces, spot: spots } = things;
+  const { piece: pieces, spot: spots, area: areas } = things;
   return {
     counted: (id) => {
       const levels = levelsCounted(document, id);
       return pieces.has(id) ? 'piece' : levels === undefined ? undefined : { levels };
     },
+    within: (id) => areas.get(id),
     numbered: (id) => (own(document.variables, id) ? undefined : own(document.numbers, id)?.value),
     variable: (id) => own(document.variables, id),
     piece: (id) => pieces.has(id),
@@ -130,11 +143,11 @@ export function scopeOf(document: FlowDocument, things: Things, choosing: boolea
 
 export function tryText(
   text: string,
-  { counted, numbered }: Scope,
+  scope: Scope,
   check: (expression: Expression) => void
 ): { expression: Expression; error?: undefined } | { expression?: undefined; error: { message: string; column: number } } {
   try {
-    const expression = spelledOut(parse(text), counted, numbered);
+    const expression = spelledOut(parse(text), scope);
     check(expression);
     return { expression };
   } catch (error) {

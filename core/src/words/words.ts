@@ -73,8 +73,15 @@ export const standingWords = (document: FlowDocument, level: Id, piece: Piece): 
     .map(({ spots, n }) => `${spots.map((spot) => spotName(document, { place: level }, spot)).join(' or ')} ${n}`)
     .join(', ');
 
+/** A spot by its name; an area of a plan by its own. */
 export const spotName = (document: FlowDocument, owner: Owner, id: Id): string =>
-  levelWith(document, owner, 'spots', id)?.spots[id]?.name ?? `"${id}" (missing)`;
+  levelWith(document, owner, 'spots', id)?.spots[id]?.name ?? areaName(document, owner, id) ?? `"${id}" (missing)`;
+
+function areaName(document: FlowDocument, owner: Owner, id: Id): string | undefined {
+  const here = 'place' in owner ? own(document.places, owner.place) : undefined;
+  const levels = here?.kind === 'level' ? [here] : levelsOf(document).map(([, level]) => level);
+  return levels.map(({ plan }) => own(plan?.areas ?? {}, id)?.name).find((name) => name !== undefined);
+}
 
 /** A passage by its name, else by its ends: "Yard → Loft", "Yard ↔ Loft". */
 export function passageName(document: FlowDocument, owner: Owner, id: Id): string {

@@ -11,7 +11,7 @@ import {
   type PieceKind,
   type Place
 } from '../../document/types.ts';
-import { heapsOf, spotOf } from '../../document/ground.ts';
+import { comesTo, heapsOf, spotOf } from '../../document/ground.ts';
 import { secondsOf } from '../../document/numbers.ts';
 import type { FittingPassage, FittingRule } from '../../play/fit.ts';
 import type { Applying, Listening } from '../../play/flow.ts';
@@ -285,8 +285,8 @@ function walking(there: There, passage: FittingPassage): Happening {
     const matching = applying.by.touch.filter(({ rule }) => waitsFor(rule.when, { touch: piece }));
     return { matching, touches };
   });
-  const reached = (spot: Id, number: number) => ({
-    matching: applying.by.reach.filter(({ rule }) => rule.when.reach === spot),
+  const reached = (begin: Id, end: Id, number: number) => ({
+    matching: applying.by.reach.filter(({ rule }) => comesTo(level as Level, rule.when.reach, begin, end)),
     ...(both && { reached: number })
   });
   return {
@@ -296,8 +296,8 @@ function walking(there: There, passage: FittingPassage): Happening {
     rules: [
       ...touched,
       { matching: applying.by.walk.filter(({ rule }) => rule.when.walk === passage.name) },
-      reached(to, ends[1]),
-      ...(both ? [reached(from, ends[0])] : [])
+      reached(from, to, ends[1]),
+      ...(both ? [reached(to, from, ends[0])] : [])
     ]
   };
 }

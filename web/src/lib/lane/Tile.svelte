@@ -73,9 +73,9 @@
     tabindex={reached ? 0 : -1}
     aria-pressed={selected}
     aria-label="{tile.number ? `${tile.number}, ` : ''}{place.name}, {placeKinds[place.kind].words}, {line}{spots > 0
-      ? `, ${spots} spots inside`
+      ? `, ${spots} ${spots === 1 ? 'spot' : 'spots'} inside`
       : ''}{here ? `, ${here.map(({ name }) => name).join(' and ')} here` : ''}"
-    title={spots > 0 ? `${place.name}, ${spots} spots inside` : place.name}
+    title={spots > 0 ? `${place.name}, ${spots} ${spots === 1 ? 'spot' : 'spots'} inside` : place.name}
     onclick={onselect}
     onpointerdown={ongrab}
   >

@@ -67,10 +67,16 @@ export class Drawing {
     if (this.keeping) return;
     this.keeping = true;
     try {
-      for (let stroke = this.strokes[0]; stroke && this.level?.plan; stroke = this.strokes[0]) {
+      let slow = false;
+      while (this.strokes.length > 0 && this.level?.plan) {
         const { plan } = this.level;
+        // on a plan that takes its time, what has been drawn meanwhile is one edit
+        if (slow) this.strokes = [joined(this.strokes)];
+        const stroke = this.strokes[0]!;
         const next = stroke.run(plan);
+        const began = performance.now();
         const found = await this.derive(next);
+        slow = performance.now() - began > slowest;
         // others have drawn meanwhile
         if (this.level?.plan !== plan) continue;
         const document = this.withPlan(next);
@@ -115,6 +121,16 @@ export class Drawing {
   stop(): void {
     this.worker.stop();
   }
+}
+
+/** In milliseconds: when a plan takes longer than this, strokes are joined. */
+const slowest = 700;
+
+function joined(strokes: Stroke[]): Stroke {
+  const [first, ...rest] = strokes;
+  if (rest.length === 0) return first!;
+  const label = rest.length === 1 ? `${first!.label}, ${rest[0]!.label}` : `${first!.label} and ${rest.length} strokes more`;
+  return { label, run: (plan) => strokes.reduce((now, { run }) => run(now), plan) };
 }
 
 /** A document with one level alone: what a worker has to be told. */

@@ -217,7 +217,7 @@ test("Lamplighter's Round is won by keyboard alone, and lost by keyboard alone",
   const { steps } = (JSON.parse(demoFile(round)) as Kept).runs.the_whole_round!;
   for (const step of steps) if (!step.start) await perform(page, step);
   await expect(scene(page).locator('h2')).toContainText('The town aglow');
-  await expect(tape(page)).toContainText('86 events');
+  await expect(tape(page)).toContainText('87 events');
 
   await useControl(page, page.getByRole('button', { name: 'From the start' }));
   await perform(page, { time: true });

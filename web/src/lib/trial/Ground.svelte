@@ -2,23 +2,17 @@
   import { heapsOf } from '@crow-lane/core/document/ground';
   import type { Id, Level } from '@crow-lane/core/document/types';
   import { groundPicture, roomThatWay } from '@crow-lane/core/lane/ground';
-  import { walkedTo } from '@crow-lane/core/play/events';
   import { leftMap } from '@crow-lane/core/play/turn';
   import GroundMap from '$lib/parts/GroundMap.svelte';
   import { flowContext } from '$lib/flow/context.ts';
-  import Control from './Control.svelte';
+  import Passages, { walksIn } from './Passages.svelte';
 
   /** The level's inside with the player in it: a passage is taken on the map, by its button or with an arrow key. */
   let { id, level }: { id: Id; level: Level } = $props();
   const { flow, session } = flowContext();
   const trial = $derived(session.trial!);
   const state = $derived(session.seen!);
-  const walks = $derived(
-    session.choices.flatMap((choice) => {
-      const to = walkedTo(trial.flow, state, choice.event);
-      return 'walk' in choice.event && to !== undefined ? [{ choice, passage: choice.event.walk, to }] : [];
-    })
-  );
+  const walks = $derived(walksIn(session));
   const open = $derived(new Set(walks.map(({ passage }) => passage)));
 
   function leftAt(piece: Id, spot: Id): number {
@@ -47,26 +41,11 @@
 <svelte:window onkeydown={key} />
 <div class="ground">
   <GroundMap {id} here={state.spot ?? undefined} {open} left={leftAt} onchoose={choose} />
-  <p class="walks" aria-label="Where the player can walk">
-    {#each walks as { choice, passage, to } (passage)}
-      {@const { name } = level.passages[passage]!}
-      <span data-walk={passage}>
-        <Control {choice}>
-          Walk to {level.spots[to]!.name}{#if name}<span class="dim">{' '}by {name}</span>{/if}
-        </Control>
-      </span>
-    {/each}
-  </p>
+  <Passages {id} {level} {walks} />
 </div>
 
 <style>
   .ground {
     margin: 6px 0;
-  }
-  .walks {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px;
-    margin-top: 6px;
   }
 </style>

@@ -8,6 +8,7 @@
   import { crowPath } from '$lib/parts/crow.ts';
   import { onTheme, paintGrid, paintPaper, paintShapes, paletteOf, type Sight } from '$lib/parts/plan-canvas.ts';
   import { padHeld } from './pad.ts';
+  import Passages, { walksIn } from './Passages.svelte';
   import { Walking } from './walking.svelte.ts';
 
   /** The plan with the player on it, moved by keys, touch or gamepad, or sent to a cell. */
@@ -196,6 +197,7 @@
     {#if told}<span class="lost" role="status">{told}</span>{:else}<span class="dim">{walking.cell.join(', ')}, {spotName}</span
       >{/if}
   </p>
+  <Passages {id} {level} walks={walksIn(session)} />
   <p class="sr-only" aria-live="polite">{flow.document.places[id]?.name}: {walking.cell.join(', ')}, {spotName}</p>
 </div>
 

@@ -7,13 +7,14 @@ import { removePiece } from '../src/document/edits/parts.ts';
 import { removePlan, setMovement, setPlan } from '../src/document/edits/plan.ts';
 import { apply, Conflict, rebase } from '../src/document/patch.ts';
 import { read, validate } from '../src/document/read.ts';
-import type { Cell, FlowDocument, Level, Plan } from '../src/document/types.ts';
+import type { Cell, FlowDocument, Level, Movement, Plan } from '../src/document/types.ts';
 import { write } from '../src/document/write.ts';
 import { check } from '../src/check/check.ts';
 import { planSvg } from '../src/formats/plan-svg.ts';
 import { reportHtml } from '../src/formats/report-html.ts';
 import { Automaton, out, type Place } from '../src/plan/automaton.ts';
 import { emptyPlan, fillCells, lineCells, mirrored, movedPart, partCells, resized, stamped, thingsAt } from '../src/plan/draw.ts';
+import { derive, nothingFollows } from '../src/plan/derive.ts';
 import { faultsOf, tooClose } from '../src/plan/fits.ts';
 import { Ground } from '../src/plan/ground.ts';
 import { planShapes } from '../src/plan/picture.ts';
@@ -400,6 +401,23 @@ describe('whether a plan fits', () => {
     expect(faultsOf(many, levelOf(many)).map(({ text }) => text)).to.include(
       '400 spots follow from the plan. More than 256 are not looked at: it has none now.'
     );
+  }).timeout(60_000);
+
+  it('looks at no more places than there is room for, and says so', () => {
+    const drawn = {
+      plan: stamped(emptyPlan('side', 60, 40), [[5, 5]], { piece: 'lamp' }),
+      movement: { ...usualMovement, side: { speed: 4, up: 20, across: 20, drop: 20, tall: 1 } },
+      acts: new Set<string>()
+    };
+    expect(derive(drawn, {}, 20_000)).to.deep.equal({ ...nothingFollows });
+    // a jump as high and as far on less ground is derived
+    const small = { ...drawn, plan: stamped(emptyPlan('side', 6, 4), [[3, 1]], { piece: 'lamp' }) };
+    expect(Object.keys(derive(small).spots)).to.have.length(1);
+    const far = apply(
+      street(drawn.plan),
+      setMovement(street(drawn.plan), undefined, { side: drawn.movement.side as Movement['side'] }).patch
+    );
+    expect(validate(far).errors).to.equal(undefined);
   }).timeout(60_000);
 
   it('tells of pieces side by side where nearly all others keep apart', () => {

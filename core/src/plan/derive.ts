@@ -2,10 +2,11 @@
 import type { Cell, Id, Standing } from '../document/types.ts';
 import { Numbers } from '../graph/numbers.ts';
 import { neighbours, type Place } from './automaton.ts';
-import { Graph } from './graph.ts';
+import { Graph, TooMany } from './graph.ts';
 import { Ground } from './ground.ts';
 import { Kept } from './kept.ts';
 import { Leading, type Lead } from './leads.ts';
+import { mostPlaces } from '../vocabulary/ground.ts';
 import type { Drawn } from './types.ts';
 
 export interface DerivedSpot {
@@ -36,6 +37,8 @@ export interface Derived {
   entries: Record<Id, Id>;
   /** Each placed piece, cell by cell, with the spots from which it can be had. */
   placed: { piece: Id; cell: Cell; spots: Id[] }[];
+  /** The player can come to more places than are looked at: nothing follows. */
+  tooMany?: true;
 }
 
 /** A plan with all that has been found of it: what is derived, and by place of the player the spot that it belongs to. */
@@ -51,13 +54,23 @@ export interface Plotted {
  * Derives where the player can be in a plan, and how it gets from one place to another. `names` are those of the pieces.
  * Nothing is left out for being too much: `plan-fits` says so.
  */
-export const derive = (drawn: Drawn, names: Record<Id, string> = {}): Derived => plot(drawn, names).derived;
+export function derive(drawn: Drawn, names: Record<Id, string> = {}, most = mostPlaces): Derived {
+  try {
+    return plot(drawn, names, most).derived;
+  } catch (error) {
+    if (!(error instanceof TooMany)) throw error;
+    return nothingFollows;
+  }
+}
 
-/** What `derive` gives, and how it came about. */
-export function plot(drawn: Drawn, names: Record<Id, string> = {}): Plotted {
+/** What there is to say of a plan with too many places. */
+export const nothingFollows: Derived = { spots: {}, passages: {}, at: {}, entries: {}, placed: [], tooMany: true };
+
+/** What `derive` gives, and how it came about. Throws `TooMany`. */
+export function plot(drawn: Drawn, names: Record<Id, string> = {}, most = mostPlaces): Plotted {
   const ground = new Ground(drawn);
   const starts = startsOf(ground);
-  const graph = new Graph(ground, [...new Set(starts.values())]);
+  const graph = new Graph(ground, [...new Set(starts.values())], most);
   const kept = new Kept(graph, new Set([...starts.values()].map((cell) => graph.of({ cell })!)));
   const naming = new Naming(ground, kept, starts, names);
   const derived = naming.derived();

@@ -198,9 +198,11 @@ function trapdoors(ground: Ground): Fault[] {
 }
 
 function tooMuch(document: FlowDocument, level: Level): Fault[] {
-  const { spots, passages } = derivedOf(document, level)!;
+  const { spots, passages, tooMany } = derivedOf(document, level)!;
   const faults: Fault[] = [];
   const many = (text: string, cells: Cell[] = []) => faults.push({ is: 'too much', text, cells });
+  if (tooMany)
+    many('The player jumps or falls so far on so much ground that not all can be looked at: the level has no spots now.');
   const [s, p] = [Object.keys(spots).length, Object.keys(passages).length];
   if (s > mostSpots) many(`${s} spots follow from the plan. More than ${mostSpots} are not looked at: it has none now.`);
   else if (p > mostPassages)

@@ -16,7 +16,7 @@ export class Graph {
   private readonly codes = new Numbers();
   private readonly component: Int32Array;
   /** By cell the numbers of its places, from 1; 0 where the player does not come. */
-  private readonly numbers: (Int32Array | undefined)[] = [];
+  private readonly numbers: (Int32Array | Map<number, number> | undefined)[] = [];
   /** By component its places, as those from one number to the next in a list. */
   private readonly members: Int32Array;
   private readonly firstMember: Int32Array;
@@ -26,9 +26,11 @@ export class Graph {
   private readonly firstEnd: Int32Array;
   private readonly marks: Uint8Array;
 
+  /** Throws `TooMany` where the player can come to more than `most` places. */
   constructor(
     readonly ground: Ground,
-    starts: number[]
+    starts: number[],
+    most: number
   ) {
     this.automaton = new Automaton(ground);
     const { automaton, codes } = this;
@@ -38,6 +40,7 @@ export class Graph {
     const falling = new Set<number>();
     for (const cell of starts) this.numbered(cell * automaton.perCell);
     for (let at = 0; at < codes.length; at++) {
+      if (codes.length > most) throw new TooMany(most);
       firstMove.push(targets.length);
       automaton.eachMove(codes.at(at), (to, asks) => {
         if (to === outside) falling.add(at);
@@ -92,13 +95,15 @@ export class Graph {
   private numbered(code: number): number {
     const { perCell } = this.automaton;
     const cell = this.automaton.cellOf(code);
-    const numbers = (this.numbers[cell] ??= new Int32Array(perCell));
+    // of many places that a cell could have the player mostly comes to few
+    const numbers = (this.numbers[cell] ??= perCell > mostNumbered ? new Map<number, number>() : new Int32Array(perCell));
     const within = code - cell * perCell;
-    if (numbers[within] === 0) {
-      this.codes.push(code);
-      numbers[within] = this.codes.length;
-    }
-    return numbers[within]! - 1;
+    const known = numberIn(numbers, within);
+    if (known > 0) return known - 1;
+    this.codes.push(code);
+    if (numbers instanceof Map) numbers.set(within, this.codes.length);
+    else numbers[within] = this.codes.length;
+    return this.codes.length - 1;
   }
 
   /** By cell a number for its area and the piece that acts in it. */
@@ -128,7 +133,8 @@ export class Graph {
   /** The component of a place; undefined for what the player never comes to. */
   of(place: Place): number | undefined {
     const within = this.automaton.codeOf(place) - place.cell * this.automaton.perCell;
-    const number = this.numbers[place.cell]?.[within] ?? 0;
+    const numbers = this.numbers[place.cell];
+    const number = numbers ? numberIn(numbers, within) : 0;
     return number === 0 ? undefined : this.component[number - 1]!;
   }
 
@@ -191,6 +197,19 @@ export class Graph {
     for (let at = this.firstEnd[one]!; at < this.firstEnd[one + 1]!; at++) visit(this.ends.at(at), this.asks.at(at));
   }
 }
+
+/** The player can come to more places than are looked at. */
+export class TooMany extends Error {
+  constructor(most: number) {
+    super(`There are more than ${most} places.`);
+  }
+}
+
+/** Cells that could have more places than this list those that there are. */
+const mostNumbered = 1024;
+
+const numberIn = (numbers: Int32Array | Map<number, number>, within: number): number =>
+  numbers instanceof Map ? (numbers.get(within) ?? 0) : numbers[within]!;
 
 /** What is known of a component. */
 const mark = { stands: 1, stays: 2, falls: 4, things: 8 };

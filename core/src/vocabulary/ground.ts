@@ -8,6 +8,8 @@ export const mostPassages = 2000;
 export const mostCells = { x: 240, y: 160 };
 export const mostThings = 10_000;
 export const mostReach = 20;
+/** As many cells, with heights and distances left of a jump, as are looked at to derive a plan: some 300 MB. */
+export const mostPlaces = 3_000_000;
 
 /** By character what ground it is, and in which view where not in both. */
 export const grounds: Record<string, { words: string; only?: Plan['view'] }> = {

@@ -1,5 +1,6 @@
 /** The plan that is drawn: what is drawn shows at once and becomes an edit as soon as what follows from it is known. */
 import { setPlan } from '@crow-lane/core/document/edits/plan';
+import { apply } from '@crow-lane/core/document/patch';
 import type { Cell, FlowDocument, Id, Level, Plan } from '@crow-lane/core/document/types';
 import type { Derived } from '@crow-lane/core/plan/derive';
 import { alreadyDerived } from '@crow-lane/core/plan/grown';
@@ -73,7 +74,9 @@ export class Drawing {
         // on a plan that takes its time, what has been drawn meanwhile is one edit
         if (slow) this.strokes = [joined(this.strokes)];
         const stroke = this.strokes[0]!;
-        const next = stroke.run(plan);
+        const made = setPlan(this.flow.document, this.id, stroke.run(plan), stroke.label);
+        // as the edit leaves it, so that what is derived is found again
+        const next = apply({ places: { [this.id]: this.level } }, made.patch).places[this.id]!.plan!;
         const began = performance.now();
         const found = await this.derive(next);
         slow = performance.now() - began > slowest;
@@ -82,7 +85,7 @@ export class Drawing {
         const document = this.withPlan(next);
         if (found) alreadyDerived(document, document.places[this.id] as Level, found.derived);
         this.strokes = this.strokes.slice(1);
-        if (next !== plan) this.flow.edit(setPlan(this.flow.document, this.id, next, stroke.label));
+        this.flow.edit(made);
         const { plan: now } = this.level;
         if (found && now) this.known = { ...found, plan: now };
       }

@@ -1,6 +1,7 @@
 /** Derives plans and says where the player gets from a cell: off the page's thread. */
 import type { Cell, FlowDocument, Id, Level } from '@crow-lane/core/document/types';
-import type { Derived, Plotted } from '@crow-lane/core/plan/derive';
+import { nothingFollows, type Derived, type Plotted } from '@crow-lane/core/plan/derive';
+import { TooMany } from '@crow-lane/core/plan/graph';
 import { plotOf } from '@crow-lane/core/plan/grown';
 import { reachFrom, survey, type Reach, type Survey } from '@crow-lane/core/plan/reach';
 
@@ -47,6 +48,8 @@ self.onmessage = ({ data }: MessageEvent<PlanTask>) => {
     const seen = survey(automaton, (cell) => found.graph.isReached(cell), isBack);
     self.postMessage({ id, derived: found.derived, survey: seen } satisfies PlanAnswer);
   } catch (error) {
-    self.postMessage({ id, failed: (error as Error).message } satisfies PlanAnswer);
+    if (error instanceof TooMany && data.ask === 'derive')
+      self.postMessage({ id, derived: nothingFollows, survey: { never: [], drops: [] } } satisfies PlanAnswer);
+    else self.postMessage({ id, failed: (error as Error).message } satisfies PlanAnswer);
   }
 };

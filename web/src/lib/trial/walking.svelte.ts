@@ -68,7 +68,7 @@ export class Walking {
     if (!trial || trial.state.stack[0]?.place !== this.id) return;
     const line = trial.lines.at(-1);
     if (line === this.handled) return;
-    const arrived = line !== this.handled && (line?.entered.includes(this.id) ?? false);
+    const arrived = line?.entered.includes(this.id) ?? false;
     this.handled = line;
     if (arrived || trial.state.spot === null) this.arrive();
     else if (trial.state.spot !== this.spot) this.stand(trial.state.spot);

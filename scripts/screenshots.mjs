@@ -92,7 +92,7 @@ await picture('checks', `${faults}/checks`, async (page) => {
 });
 const pointed = async (page) => {
   await page.getByText('Nothing is wrong here.').waitFor({ timeout: 60_000 });
-  const canvas = page.locator('.plan canvas');
+  const canvas = page.locator('.plan canvas[tabindex]');
   await canvas.focus();
   for (let n = 0; n < 9; n++) await page.keyboard.press('ArrowRight');
   for (let n = 0; n < 6; n++) await page.keyboard.press('ArrowDown');

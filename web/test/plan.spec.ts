@@ -15,7 +15,7 @@ const street = () => {
   return flow;
 };
 
-const canvas = (page: Page) => page.locator('.plan canvas');
+const canvas = (page: Page) => page.locator('.plan canvas[tabindex]');
 const truth = (page: Page) => page.locator('.truth');
 const text = (page: Page) => page.getByLabel('The plan as text');
 const drawn = async (page: Page) => {

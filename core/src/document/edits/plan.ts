@@ -1,5 +1,5 @@
 /** Edits of the plan of a level, and of how the player moves over plans. */
-import { change, same, type Change, type Patch } from '../patch.ts';
+import { apply, change, same, type Change, type Patch } from '../patch.ts';
 import { countOf } from '../../vocabulary/pieces.ts';
 import type { Cell, FlowDocument, Id, Level, Movement, Plan, PlanThing } from '../types.ts';
 import { placedIn } from '../../plan/draw.ts';
@@ -35,6 +35,10 @@ function countOperations({ pieces, plan }: Level, level: Id, before: Set<Id>, af
     return fieldOperations(path, piece.count, n > 1 ? n : undefined);
   });
 }
+
+/** A plan as `setPlan` leaves it that is brought to another: things that are taken away cell by cell keep their place. */
+export const planAfter = (before: Plan, after: Plan): Plan =>
+  apply({ plan: before }, planOperations('/plan', before, after)).plan;
 
 /** A level is drawn no longer: what followed from its plan stays as its own. */
 export function removePlan(document: FlowDocument, level: Id): Change {

@@ -2,7 +2,6 @@
   import { onMount, untrack } from 'svelte';
   import type { Cell, Id } from '@crow-lane/core/document/types';
   import {
-    cornersOf,
     fillCells,
     isIn,
     lineCells,
@@ -13,21 +12,11 @@
     widthOf,
     type Part
   } from '@crow-lane/core/plan/draw';
-  import { planShapes } from '@crow-lane/core/plan/picture';
   import type { Reach } from '@crow-lane/core/plan/reach';
   import { flowContext } from '$lib/flow/context.ts';
-  import {
-    onTheme,
-    paintCells,
-    paintDots,
-    paintGrid,
-    paintHatch,
-    paintPaper,
-    paintShapes,
-    paletteOf,
-    type Sight
-  } from '$lib/parts/plan-canvas.ts';
+  import { onTheme, type Sight } from '$lib/parts/plan-canvas.ts';
   import type { Drawing } from './drawing.svelte.ts';
+  import { cleared, inSight, paintDoing, paintGround } from './paint.ts';
   import { cellWords, type Tool } from './stamps.ts';
 
   /** The plan on squared paper: drawn by pointer or by keys, with where the player gets from the cell that is pointed at. */
@@ -63,6 +52,8 @@
   const level = $derived(drawing.level!);
 
   let canvas: HTMLCanvasElement;
+  /** Beneath it: the plan itself, which changes less often than where the pointer is. */
+  let ground: HTMLCanvasElement;
   let width = $state(0);
   let height = $state(0);
   let sight: Sight = $state.raw({ size: 0, x: 0, y: 0 });
@@ -281,104 +272,30 @@
     return overlay;
   }
 
-  const night = () => document.documentElement.dataset.theme === 'night';
-  /** A wash for each spot, so that neighbours differ. */
-  const washOf = (index: number) =>
-    night() ? `hsl(${(index * 67 + 40) % 360} 30% 24%)` : `hsl(${(index * 67 + 40) % 360} 55% 91%)`;
-
+  const isIdle = $derived(!stroke && !carry);
   $effect(() => {
     void theme;
-    const at = canvas.getContext('2d')!;
-    const scale = devicePixelRatio;
-    canvas.width = Math.round(width * scale);
-    canvas.height = Math.round(height * scale);
     if (width === 0 || sight.size === 0) return;
-    at.scale(scale, scale);
-    const palette = paletteOf(canvas);
-    const font = getComputedStyle(canvas).fontFamily;
-    const [w, h] = [widthOf(shown), shown.rows.length];
-    const { size } = sight;
-    const seen: Part = {
-      from: [Math.max(0, Math.floor(-sight.x / size)), Math.max(0, Math.floor(-sight.y / size))],
-      to: [Math.min(w - 1, Math.ceil((width - sight.x) / size)), Math.min(h - 1, Math.ceil((height - sight.y) / size))]
-    };
-    paintPaper(at, sight, w, h, palette);
-    const { known } = drawing;
-    if (known && !stroke && !carry) {
-      Object.values(known.derived.spots).forEach(({ cells }, index) =>
-        paintCells(
-          at,
-          cells.filter((each) => isIn(seen, each)),
-          sight,
-          washOf(index)
-        )
-      );
-      paintHatch(
-        at,
-        known.survey.never.filter((each) => isIn(seen, each)),
-        sight,
-        palette.lost
-      );
-    }
-    paintGrid(at, sight, w, h, palette);
-    if (overlay) {
-      paintDots(at, overlay.air, sight, palette.accent, 0.07);
-      paintDots(at, overlay.stands, sight, palette.accent, 0.15);
-    }
-    paintShapes(at, planShapes(level, shown, seen), sight, palette, font);
-    if (known && !stroke && !carry) {
-      at.strokeStyle = palette.lost;
-      at.lineWidth = Math.max(1.5, size * 0.08);
-      at.beginPath();
-      for (const {
-        cell: [x, y],
-        dx
-      } of known.survey.drops) {
-        const [px, py] = [sight.x + (x + (dx > 0 ? 1 : 0)) * size, sight.y + (y + 1) * size];
-        at.moveTo(px, py);
-        at.lineTo(px + dx * size * 0.45, py);
-        at.lineTo(px + dx * size * 0.45, py + size * 0.5);
-        at.moveTo(px + dx * size * 0.27, py + size * 0.3);
-        at.lineTo(px + dx * size * 0.45, py + size * 0.55);
-        at.lineTo(px + dx * size * 0.63, py + size * 0.3);
-      }
-      at.stroke();
-      if (size >= 15) {
-        at.font = `600 10px ${font}`;
-        at.textAlign = 'left';
-        at.lineWidth = 3;
-        at.strokeStyle = palette.paper.fill;
-        at.fillStyle = palette.ink;
-        for (const { name, cells } of Object.values(known.derived.spots)) {
-          const [x, y] = cells[0]!;
-          at.strokeText(name, sight.x + x * size + 2, sight.y + y * size - 4);
-          at.fillText(name, sight.x + x * size + 2, sight.y + y * size - 4);
-        }
-      }
-    }
-    at.strokeStyle = palette.accent;
-    at.lineWidth = 2;
-    for (const [x, y] of marked) at.strokeRect(sight.x + x * size - 2, sight.y + y * size - 2, size + 4, size + 4);
-    const box =
-      carry && part
-        ? { from: shift(part.from, carry), to: shift(part.to, carry) }
-        : (part ??
-          (stroke && (way === 'part' || way === 'box' || 'area' in tool) ? { from: stroke.from, to: stroke.at } : undefined));
-    if (box) {
-      const { left, top, right, bottom } = cornersOf(box);
-      at.setLineDash([5, 4]);
-      at.strokeRect(sight.x + left * size, sight.y + top * size, (right - left + 1) * size, (bottom - top + 1) * size);
-      at.setLineDash([]);
-    }
-    if (stroke && 'link' in tool) {
-      at.beginPath();
-      at.moveTo(sight.x + (stroke.from[0] + 0.5) * size, sight.y + (stroke.from[1] + 0.5) * size);
-      at.lineTo(sight.x + (stroke.at[0] + 0.5) * size, sight.y + (stroke.at[1] + 0.5) * size);
-      at.stroke();
-    }
-    at.strokeStyle = palette.accent;
-    at.lineWidth = keyed ? 3 : 1.5;
-    at.strokeRect(sight.x + cell[0] * size, sight.y + cell[1] * size, size, size);
+    const seen = inSight(shown, sight, width, height);
+    const known = isIdle ? drawing.known : undefined;
+    paintGround(ground, cleared(ground, width, height), sight, seen, { level, plan: shown, known });
+  });
+
+  /** A part that is marked or carried, or what a stroke spans. */
+  const box: Part | undefined = $derived.by(() => {
+    if (carry && part) return { from: shift(part.from, carry), to: shift(part.to, carry) };
+    if (part || !stroke) return part;
+    return way === 'part' || way === 'box' || 'area' in tool ? { from: stroke.from, to: stroke.at } : undefined;
+  });
+  const taken = $derived(
+    new Set(Object.values(plan.things ?? {}).flatMap((thing) => ('entry' in thing ? [thing.cell] : thing.cells).map(String)))
+  );
+  $effect(() => {
+    void theme;
+    if (width === 0 || sight.size === 0) return;
+    const ends = stroke && 'link' in tool ? { from: stroke.from, to: stroke.at } : undefined;
+    const doing = { reach: overlay, taken, marked, box, ends, cell, isKeyed: keyed };
+    paintDoing(canvas, cleared(canvas, width, height), sight, doing);
   });
   const shift = ([x, y]: Cell, { from, to }: { from: Cell; to: Cell }): Cell => [x + to[0] - from[0], y + to[1] - from[1]];
 
@@ -392,6 +309,7 @@
 </script>
 
 <div class="frame" bind:clientWidth={width} bind:clientHeight={height}>
+  <canvas bind:this={ground} aria-hidden="true" style:width="{width}px" style:height="{height}px"></canvas>
   <!-- svelte-ignore a11y_no_interactive_element_to_noninteractive_role -->
   <canvas
     bind:this={canvas}

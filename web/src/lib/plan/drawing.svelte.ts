@@ -1,6 +1,5 @@
 /** The plan that is drawn: what is drawn shows at once and becomes an edit as soon as what follows from it is known. */
-import { setPlan } from '@crow-lane/core/document/edits/plan';
-import { apply } from '@crow-lane/core/document/patch';
+import { planAfter, setPlan } from '@crow-lane/core/document/edits/plan';
 import type { Cell, FlowDocument, Id, Level, Plan } from '@crow-lane/core/document/types';
 import type { Derived } from '@crow-lane/core/plan/derive';
 import { alreadyDerived } from '@crow-lane/core/plan/grown';
@@ -74,9 +73,8 @@ export class Drawing {
         // on a plan that takes its time, what has been drawn meanwhile is one edit
         if (slow) this.strokes = [joined(this.strokes)];
         const stroke = this.strokes[0]!;
-        const made = setPlan(this.flow.document, this.id, stroke.run(plan), stroke.label);
-        // as the edit leaves it, so that what is derived is found again
-        const next = apply({ places: { [this.id]: this.level } }, made.patch).places[this.id]!.plan!;
+        // as the edit will leave it: what is derived before is found again, and the page does not wait
+        const next = planAfter(plan, stroke.run(plan));
         const began = performance.now();
         const found = await this.derive(next);
         slow = performance.now() - began > slowest;
@@ -85,7 +83,7 @@ export class Drawing {
         const document = this.withPlan(next);
         if (found) alreadyDerived(document, document.places[this.id] as Level, found.derived);
         this.strokes = this.strokes.slice(1);
-        this.flow.edit(made);
+        if (next !== plan) this.flow.edit(setPlan(this.flow.document, this.id, next, stroke.label));
         const { plan: now } = this.level;
         if (found && now) this.known = { ...found, plan: now };
       }

@@ -300,11 +300,16 @@
   const shift = ([x, y]: Cell, { from, to }: { from: Cell; to: Cell }): Cell => [x + to[0] - from[0], y + to[1] - from[1]];
 
   /** Told to who does not see the plan: what is in the cell, and which spot it belongs to. */
-  const spotHere = $derived(
-    Object.values(drawing.known?.derived.spots ?? {}).find(({ cells }) => cells.some(([x, y]) => x === cell[0] && y === cell[1]))
+  const spotOf = $derived(
+    new Map(
+      Object.values(drawing.known?.derived.spots ?? {}).flatMap(({ name, cells }) =>
+        cells.map((each): [string, string] => [each.join(), name])
+      )
+    )
   );
+  const spotHere = $derived(spotOf.get(cell.join()));
   const told = $derived(
-    `${cell[0]}, ${cell[1]}: ${cellWords(flow.document, id as Id, plan, cell)}${spotHere ? `; ${spotHere.name}` : ''}`
+    `${cell[0]}, ${cell[1]}: ${cellWords(flow.document, id as Id, plan, cell)}${spotHere ? `; ${spotHere}` : ''}`
   );
 </script>
 

@@ -103,7 +103,9 @@
     const { placed, entries, spots, passages } = known.derived;
     const begin = Object.values(entries).length > 0 ? Object.values(entries) : Object.keys(spots).slice(0, 1);
     const come = new Set(begin);
-    for (const each of come) for (const { from, to } of Object.values(passages)) if (from === each) come.add(to);
+    const leads = new Map<Id, Id[]>();
+    for (const { from, to } of Object.values(passages)) leads.set(from, [...(leads.get(from) ?? []), to]);
+    for (const each of come) for (const to of leads.get(each) ?? []) come.add(to);
     const out = placed.filter(({ spots: from }) => !from.some((spot) => come.has(spot)));
     return [...new Set(out.map(({ piece }) => piece))].map((piece) => ({
       name: own(level.pieces, piece)?.name ?? piece,

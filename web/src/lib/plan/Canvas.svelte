@@ -16,7 +16,7 @@
   import { flowContext } from '$lib/flow/context.ts';
   import { onTheme, type Sight } from '$lib/parts/plan-canvas.ts';
   import type { Drawing } from './drawing.svelte.ts';
-  import { cleared, inSight, paintDoing, paintGround } from './paint.ts';
+  import { cleared, inSight, paintDoing, paintGround, paintStroke } from './paint.ts';
   import { cellWords, type Tool } from './stamps.ts';
 
   /** The plan on squared paper: drawn by pointer or by keys, with where the player gets from the cell that is pointed at. */
@@ -272,13 +272,17 @@
     return overlay;
   }
 
-  const isIdle = $derived(!stroke && !carry);
   $effect(() => {
     void theme;
     if (width === 0 || sight.size === 0) return;
-    const seen = inSight(shown, sight, width, height);
-    const known = isIdle ? drawing.known : undefined;
-    paintGround(ground, cleared(ground, width, height), sight, seen, { level, plan: shown, known });
+    // a stroke is painted over it, cell by cell: a large plan is not painted again with every move
+    const under = carry ? shown : plan;
+    const seen = inSight(under, sight, width, height);
+    paintGround(ground, cleared(ground, width, height), sight, seen, {
+      level,
+      plan: under,
+      known: carry ? undefined : drawing.known
+    });
   });
 
   /** A part that is marked or carried, or what a stroke spans. */
@@ -295,7 +299,9 @@
     if (width === 0 || sight.size === 0) return;
     const ends = stroke && 'link' in tool ? { from: stroke.from, to: stroke.at } : undefined;
     const doing = { reach: overlay, taken, marked, box, ends, cell, isKeyed: keyed };
-    paintDoing(canvas, cleared(canvas, width, height), sight, doing);
+    const at = cleared(canvas, width, height);
+    if (stroke && isStamp && way !== 'part') paintStroke(canvas, at, sight, { level, plan: shown, cells: strokeCells(stroke) });
+    paintDoing(canvas, at, sight, doing);
   });
   const shift = ([x, y]: Cell, { from, to }: { from: Cell; to: Cell }): Cell => [x + to[0] - from[0], y + to[1] - from[1]];
 

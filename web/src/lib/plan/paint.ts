@@ -99,6 +99,28 @@ function paintNames(at: Context, spots: Derived['spots'], sight: Sight, palette:
   }
 }
 
+/** The cells of a stroke that is being made, as it would leave them. */
+export function paintStroke(
+  canvas: HTMLCanvasElement,
+  at: Context,
+  sight: Sight,
+  { level, plan, cells }: { level: Level; plan: Plan; cells: Cell[] }
+): void {
+  const palette = paletteOf(canvas);
+  const drawn = cells.filter(([x, y]) => plan.rows[y]?.[x] !== undefined);
+  const [first, ...rest] = drawn;
+  if (!first) return;
+  const part = rest.reduce<Part>(
+    ({ from, to }, [x, y]) => ({
+      from: [Math.min(from[0], x), Math.min(from[1], y)],
+      to: [Math.max(to[0], x), Math.max(to[1], y)]
+    }),
+    { from: first, to: first }
+  );
+  paintCells(at, drawn, sight, palette.paper.fill);
+  paintShapes(at, planShapes(level, plan, part), sight, palette, getComputedStyle(canvas).fontFamily);
+}
+
 /** What is being done: where the player gets, cells that are marked, what is drawn by its corners or ends, the cell. */
 export interface Doing {
   reach: Reach | undefined;

@@ -373,14 +373,15 @@ describe('a level with a plan', () => {
     expect(failing(document)).to.deep.equal([]);
   });
 
-  it('has no spots where there would be too many, and loses nothing of what was drawn', () => {
+  it('has one spot where there would be too many, and loses nothing of what was drawn', () => {
     const rows = Array.from({ length: 40 }, (_, y) => (y % 2 === 0 ? '.#'.repeat(20) : '#'.repeat(40)));
     const cells = Array.from({ length: 400 }, (_, n) => [(n % 20) * 2, Math.floor(n / 20) * 2]);
     const parts = gated([2, 1]);
     const things = { lamps: { piece: 'lamp', cells } };
     Object.assign(parts.places.yard, { plan: { view: 'above', rows, things } });
     const document = flowOf(parts);
-    expect(level(document).spots).to.deep.equal({});
+    expect(level(document).spots).to.deep.equal({ s0_0: { name: 'All ground' } });
+    expect(level(document).pieces.lamp!.at).to.deep.equal([{ spots: ['s0_0'], n: 400 }]);
     expect(level(document).plan!.things).to.deep.equal(things);
   });
 

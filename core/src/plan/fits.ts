@@ -202,11 +202,12 @@ function tooMuch(document: FlowDocument, level: Level): Fault[] {
   const faults: Fault[] = [];
   const many = (text: string, cells: Cell[] = []) => faults.push({ is: 'too much', text, cells });
   if (tooMany)
-    many('The player jumps or falls so far on so much ground that not all can be looked at: the level has no spots now.');
+    many('The player jumps or falls so far on so much ground that not all can be looked at: all of it counts as one spot now.');
   const [s, p] = [Object.keys(spots).length, Object.keys(passages).length];
-  if (s > mostSpots) many(`${s} spots follow from the plan. More than ${mostSpots} are not looked at: it has none now.`);
+  if (s > mostSpots)
+    many(`${s} spots follow from the plan. More than ${mostSpots} are not looked at: all of it counts as one spot now.`);
   else if (p > mostPassages)
-    many(`${p} passages follow from the plan. More than ${mostPassages} are not looked at: it has no spots now.`);
+    many(`${p} passages follow from the plan. More than ${mostPassages} are not looked at: all of it counts as one spot now.`);
   const between = new Map<string, number>();
   for (const { from, to } of Object.values(passages)) between.set(`${from} ${to}`, (between.get(`${from} ${to}`) ?? 0) + 1);
   for (const [ends, n] of between) {

@@ -71,7 +71,7 @@ const movements = new WeakMap<object, FlowDocument['movement']>();
 function grownLevel(document: FlowDocument, level: Level): Level {
   const derived = derivedOf(document, level)!;
   // what is too much for a level is told by `plan-fits`
-  const { spots, passages, at, entries } = fits(derived) ? derived : none;
+  const { spots, passages, at, entries } = fits(derived) ? derived : asOne(level.plan!);
   const placed = placedIn(level.plan!);
   return {
     ...level,
@@ -121,7 +121,19 @@ export function grownFrom(before: FlowDocument, after: FlowDocument): FlowDocume
   return grown(places ? { ...after, places } : after);
 }
 
-const none: Omit<Derived, 'placed'> = { spots: {}, passages: {}, at: {}, entries: {} };
+/** A plan from which too much follows: all that is drawn in it counts, as in one spot. */
+function asOne({ rows, things = {}, below }: Plan): Pick<Derived, 'spots' | 'passages' | 'at' | 'entries'> {
+  const one = 's0_0';
+  const at: Derived['at'] = below === undefined ? {} : { [below]: [{ spots: [one], n: 1 }] };
+  const entries: Derived['entries'] = {};
+  for (const thing of Object.values(things)) {
+    if ('entry' in thing) entries[thing.entry] = one;
+    if (!('piece' in thing)) continue;
+    const n = thing.cells.filter(([x, y]) => rows[y]?.[x] !== undefined).length;
+    if (n > 0) at[thing.piece] = [{ spots: [one], n: n + (at[thing.piece]?.[0]!.n ?? 0) }];
+  }
+  return { spots: { [one]: { name: 'All ground', cells: [] } }, passages: {}, at, entries };
+}
 
 const withoutCount = ({ count: _, ...piece }: Piece): Piece => piece;
 

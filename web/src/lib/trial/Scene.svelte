@@ -1,5 +1,6 @@
 <script lang="ts">
   import { findRule, own, type Event } from '@crow-lane/core/document/types';
+  import { derivedOf } from '@crow-lane/core/plan/grown';
   import { active, bottom } from '@crow-lane/core/play/state';
   import { messageIn } from '@crow-lane/core/play/messages';
   import { metIn } from '@crow-lane/core/trial/objectives';
@@ -27,6 +28,8 @@
   const place = $derived(flow.document.places[top.place]);
   const base = $derived(bottom(state).place);
   const level = $derived(place?.kind === 'level' ? place : undefined);
+  /** A plan on which too much is in reach to be looked at is met as its one spot. */
+  const canBeWalked = $derived(level?.plan !== undefined && !derivedOf(flow.document, level)!.tooMany);
   const met = $derived(metIn(trial.flow, state));
   /** Where in the level the player arrived, where it has such places. */
   const arrived = $derived.by(() => {
@@ -119,7 +122,7 @@
       {#if message}<p class="message">{message}</p>{/if}
       {#if level}
         {#if state.spot !== null && state.stack.length === 1}
-          {#if level.plan}{#key level}<PlanWalk id={base} {level} />{/key}{:else}<Ground id={base} {level} />{/if}
+          {#if canBeWalked}{#key level}<PlanWalk id={base} {level} />{/key}{:else}<Ground id={base} {level} />{/if}
         {/if}
         <Pieces id={base} {level} />
       {/if}

@@ -48,6 +48,14 @@ export class Walking {
     return this.plotted.ground.cellOf(this.place.cell);
   }
 
+  /** The spot of a place; where too much follows from the plan all of the level is one. */
+  private spotAt(place: Place): Id | undefined {
+    const spots = Object.keys(this.level.spots);
+    if (spots.length === 1 && !own(this.plotted.derived.spots, spots[0]!)) return spots[0];
+    const found = this.plotted.spotAt(place);
+    return spots.length === 1 && found !== undefined ? spots[0] : found;
+  }
+
   /** Ticks a second. */
   get speed(): number {
     const { above, side } = movementIn(this.session.trial!.flow.document, this.level);
@@ -84,7 +92,7 @@ export class Walking {
     const placed = things.find((thing) => 'entry' in thing && thing.entry === wanted);
     const at = placed && 'entry' in placed ? this.plotted.ground.at(...placed.cell) : undefined;
     if (state.spot === null) return;
-    this.stand(state.spot, at !== undefined && this.plotted.spotAt({ cell: at }) === state.spot ? at : this.begin(state.spot));
+    this.stand(state.spot, at !== undefined && this.spotAt({ cell: at }) === state.spot ? at : this.begin(state.spot));
     this.handled = this.session.trial!.lines.at(-1);
     this.count();
   }
@@ -175,7 +183,7 @@ export class Walking {
     const from = this.place;
     this.place = to;
     const acting = ground.acting.get(to.cell);
-    const spot = this.plotted.spotAt(to);
+    const spot = this.spotAt(to);
     const isEntered = acting !== undefined && from.cell !== to.cell;
     if (spot !== undefined && spot !== this.spot) this.walk(spot, isEntered ? acting : undefined);
     else if (isEntered) this.touch(acting, sideOf(ground.cellOf(from.cell), ground.cellOf(to.cell)));

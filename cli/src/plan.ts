@@ -71,7 +71,7 @@ function parse(args: string[]): Options | string {
   }
 }
 
-/** Draws the plan of a level anew from a grid, and prints or writes the whole document. */
+/** Draws the plan of a level from a grid, and prints or writes the whole document. */
 async function drawFrom(document: FlowDocument, id: Id, options: Options, output: Output): Promise<0 | 2> {
   const level = document.places[id] as Level;
   const from = options.from!;

@@ -123,9 +123,7 @@ describe('drawing a plan', () => {
   it('becomes larger and smaller', () => {
     const plan = stamped(planOf('##', '##'), [[1, 1]], { piece: 'lamp' });
     expect(resized(plan, 3, 3).rows).to.deep.equal(['##.', '##.', '...']);
-    const before = resized(plan, 3, 3, true);
-    expect(before.rows).to.deep.equal(['...', '.##', '.##']);
-    expect(before.things).to.deep.equal({ lamp: { piece: 'lamp', cells: [[2, 2]] } });
+    expect(resized({ ...plan, links: { a: { from: [0, 0], to: [1, 1] } } }, 1, 2).links).to.deep.equal({});
     expect(resized(plan, 1, 1).things).to.deep.equal({});
     expect(resized(plan, 999, 999).rows[0]).to.have.length(240);
   });

@@ -208,13 +208,14 @@ test('in the trial a gate opens when it does, a way is gone by itself, and a ste
   };
   // behind the gate nothing can be walked to yet
   await page.getByLabel('Walk to').selectOption({ label: 'Lamp at 25, 10' });
-  await expect(page.getByText('No way leads to 25, 10 now.')).toBeVisible();
+  await expect(page.getByText('No route leads to 25, 10 now.')).toBeVisible();
   for (const cell of ['4, 10', '8, 10', '3, 5', '7, 3']) await go(`Lamp at ${cell}`, cell.replace(', ', ','));
   await expect(page.locator('.tape')).toContainText('Lamp left 6 → 5');
   await go('Lamp at 25, 10', '25,10');
   await expect(page.locator('.tape')).toContainText('walk to');
   await expect(page.locator('.tape')).toContainText('Lamp left 5 → 4');
-  await page.locator('.tape button', { hasText: 'begin' }).first().click();
+  await page.getByRole('button', { name: 'Restart the level' }).click();
+  await expect(page.locator('.tape')).toContainText('0 events');
   await expect(walker).toHaveAttribute('data-cell', '1,10');
   await axeFindsNothing(page, 'the trial on a plan');
 });

@@ -6,7 +6,7 @@ import type { Reason, Verdict } from '../report/report.ts';
 import { counted } from '../words/words.ts';
 import { plain } from './verdict.ts';
 
-/** `plan-fits`: whether a plan can be as it is drawn. A gate that is a trapdoor works, but seldom as it is meant. */
+/** `plan-fits`: whether all that is drawn can be so. A gate that is a trapdoor works, but seldom as it is meant. */
 export function plansFit({ document }: Flow): Verdict[] {
   return levelsOf(document).flatMap(([id, level]) => {
     if (!level.plan) return [];
@@ -19,7 +19,7 @@ export function plansFit({ document }: Flow): Verdict[] {
         : faults.length === 1
           ? `${level.name}: ${faults[0]!.text}`
           : `The plan of ${level.name} has ${faults.length} faults. ${faults[0]!.text}`;
-    return plain('plan-fits', id, failing, `The plan of ${level.name} can be played as it is drawn.`, {
+    return plain('plan-fits', id, failing, `All that is drawn in ${level.name} fits.`, {
       pointer: `/places/${id}/plan`,
       ...(failing && { why }),
       ...(onlyTrapdoors && { severity: 'warning' })

@@ -11,3 +11,9 @@ export const alike = (one: string, other: string): boolean => one.trim().toLower
 /** The id of the first that has a name. */
 export const idNamed = (map: Record<Id, { name: string }>, name: string): Id | undefined =>
   Object.keys(map).find((id) => alike(map[id]!.name, name));
+
+/** An id that is not taken: the wish, else with a number behind it. */
+export function freeId(wish: string, taken: object): string {
+  if (!Object.hasOwn(taken, wish)) return wish;
+  for (let n = 2; ; n++) if (!Object.hasOwn(taken, `${wish}_${n}`)) return `${wish}_${n}`;
+}

@@ -183,7 +183,7 @@ export class Automaton {
       this.stand(x, y + 1, 0, take);
     }
     if (this.flag(x, y + 1, is.ledge) && this.flag(x, y + 2, is.climb)) this.stand(x, y + 2, 0, take);
-    // nobody stands still in a gate, to jump off
+    // the player does not stand still in a gate, to jump off
     if (this.gate(x, y) !== 0) return;
     for (const { up, across, asks } of this.skills) this.fly(x, y, up, across, 0, asks, take);
   }

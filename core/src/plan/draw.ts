@@ -1,5 +1,6 @@
 /** Drawing a plan: each function gives another plan and leaves the one it was given (docs/flow-format.md, section 13). */
 import type { Cell, Id, Plan, PlanThing } from '../document/types.ts';
+import { freeId } from '../document/ids.ts';
 import { mostCells } from '../vocabulary/ground.ts';
 
 /** What a stamp puts into a cell; `nothing` takes away what stands there, and where nothing does opens the ground. */
@@ -73,7 +74,7 @@ export function stamped(plan: Plan, cells: Cell[], stamp: Stamp): Plan {
     if (!('entry' in thing)) things[id] = withCells(thing, without(thing.cells, isHere));
   }
   const own = Object.entries(things).find(([, thing]) => isSameThing(thing, stamp));
-  const [id, thing] = own ?? [freeId(plan, stamp), made(stamp)];
+  const [id, thing] = own ?? [newId(plan, stamp), made(stamp)];
   things[id] =
     'entry' in thing
       ? { ...thing, cell: placed[0]! }
@@ -95,10 +96,20 @@ function made(stamp: Exclude<Stamp, { ground: string } | { nothing: true }>): Pl
 }
 
 /** The id of a thing that is placed first: that of its piece or entry, where it is free. */
-function freeId({ things = {} }: Plan, stamp: Exclude<Stamp, { ground: string } | { nothing: true }>): Id {
-  const wish = 'piece' in stamp ? stamp.piece : 'entry' in stamp ? stamp.entry : 'gate';
-  if (!Object.hasOwn(things, wish)) return wish;
-  for (let n = 2; ; n++) if (!Object.hasOwn(things, `${wish}_${n}`)) return `${wish}_${n}`;
+const newId = ({ things = {} }: Plan, stamp: Exclude<Stamp, { ground: string } | { nothing: true }>): Id =>
+  freeId('piece' in stamp ? stamp.piece : 'entry' in stamp ? stamp.entry : 'gate', things);
+
+/** A link from a cell to another. */
+export function withLink(plan: Plan, from: Cell, to: Cell): Plan {
+  const { links = {} } = plan;
+  return { ...plan, links: { ...links, [freeId('link', links)]: { from, to } } };
+}
+
+/** An area with a name to begin with. */
+export function withArea(plan: Plan, { from, to }: Part): Plan {
+  const { areas = {} } = plan;
+  const name = `Area ${Object.keys(areas).length + 1}`;
+  return { ...plan, areas: { ...areas, [freeId('area', areas)]: { name, from, to } } };
 }
 
 /** Whether a cell is one of these. */
@@ -246,40 +257,23 @@ function carried(plan: Plan, part: Part, to: (cell: Cell) => Cell, turn: (ground
   };
 }
 
-/**
- * Another size, with the new cells at the right and at the bottom, or with `atStart` at the left and at the top, where all
- * then moves along. New cells are open; what falls outside is lost.
- */
-export function resized(plan: Plan, width: number, height: number, atStart = false): Plan {
+/** Another size, with new open cells at the right and at the bottom; what falls outside is lost. */
+export function resized(plan: Plan, width: number, height: number): Plan {
   const [w, h] = [Math.min(Math.max(1, width), mostCells.x), Math.min(Math.max(1, height), mostCells.y)];
-  const [dx, dy] = atStart ? [w - widthOf(plan), h - plan.rows.length] : [0, 0];
-  const rows = Array.from({ length: h }, (_, y) =>
-    Array.from({ length: w }, (_, x) => plan.rows[y - dy]?.[x - dx] ?? '.').join('')
-  );
-  const move = ([x, y]: Cell): Cell => [x + dx, y + dy];
-  const inside = ([x, y]: Cell) => x >= 0 && y >= 0 && x < w && y < h;
+  const rows = Array.from({ length: h }, (_, y) => (plan.rows[y] ?? '').slice(0, w).padEnd(w, '.'));
+  const inside = ([x, y]: Cell) => x < w && y < h;
   const things = Object.entries(plan.things ?? {}).flatMap(([id, thing]): [Id, PlanThing][] => {
-    if (!('entry' in thing)) return [[id, { ...thing, cells: thing.cells.map(move).filter(inside) }]];
-    return inside(move(thing.cell)) ? [[id, { ...thing, cell: move(thing.cell) }]] : [];
+    if (!('entry' in thing)) return [[id, { ...thing, cells: thing.cells.filter(inside) }]];
+    return inside(thing.cell) ? [[id, thing]] : [];
   });
+  const kept = <T extends Part>(map: Record<Id, T>, isKept: (part: T) => boolean) =>
+    Object.fromEntries(Object.entries(map).filter(([, part]) => isKept(part)));
   return {
     ...plan,
     rows,
     ...(plan.things && { things: stillPlaced(Object.fromEntries(things)) }),
-    ...(plan.links && {
-      links: Object.fromEntries(
-        Object.entries(plan.links)
-          .map(([id, link]) => [id, { ...link, from: move(link.from), to: move(link.to) }] as const)
-          .filter(([, { from, to }]) => inside(from) && inside(to))
-      )
-    }),
-    ...(plan.areas && {
-      areas: Object.fromEntries(
-        Object.entries(plan.areas)
-          .map(([id, area]) => [id, { ...area, from: move(area.from), to: move(area.to) }] as const)
-          .filter(([, { from, to }]) => inside(from) || inside(to))
-      )
-    })
+    ...(plan.links && { links: kept(plan.links, ({ from, to }) => inside(from) && inside(to)) }),
+    ...(plan.areas && { areas: kept(plan.areas, ({ from, to }) => inside(from) || inside(to)) })
   };
 }
 

@@ -28,10 +28,10 @@ export interface Fault {
 }
 
 /** As many passages as can lead from a spot to another. */
-export const mostBetween = 8;
+const mostBetween = 8;
 const mostCellsTold = 4;
 
-/** "at 3, 4 and 5, 4", and how many more. */
+/** "at 3, 4; 5, 4 and 6, 4", and how many more. */
 export function atCells(cells: Cell[]): string {
   const told = cells.slice(0, mostCellsTold).map(([x, y]) => `${x}, ${y}`);
   const more = cells.length - told.length;

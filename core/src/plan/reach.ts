@@ -1,6 +1,7 @@
 /** Where the player gets from a cell of a plan, and what is missing for the rest. */
-import type { Cell } from '../document/types.ts';
+import type { Cell, Id } from '../document/types.ts';
 import { outside, type Automaton } from './automaton.ts';
+import type { Derived } from './derive.ts';
 import type { Ground } from './ground.ts';
 
 export interface Reach {
@@ -66,6 +67,31 @@ function standing(automaton: Automaton, codes: Set<number>): Set<number> {
 function footings(ground: Ground): number {
   let found = 0;
   for (let cell = 0; cell < ground.width * ground.height; cell++) if (ground.isFooting(...ground.cellOf(cell))) found++;
+  return found;
+}
+
+/** From which spots the player gets to which, whatever is asked on the way; a spot from which nothing leads is in none. */
+export function leadingOn({ passages }: Pick<Derived, 'passages'>): Map<Id, Set<Id>> {
+  const next = new Map<Id, Id[]>();
+  for (const { from, to } of Object.values(passages)) next.set(from, [...(next.get(from) ?? []), to]);
+  const known = new Map<Id, Set<Id>>();
+  for (const spot of next.keys()) {
+    const found = new Set([spot]);
+    for (const each of found) for (const to of next.get(each) ?? []) found.add(to);
+    known.set(spot, found);
+  }
+  return known;
+}
+
+/** By piece the cells of those that the player never gets to, from wherever it arrives and whatever is open. */
+export function outOfReach(derived: Derived): Map<Id, Cell[]> {
+  const { placed, entries, spots } = derived;
+  const begins = Object.keys(entries).length > 0 ? Object.values(entries) : Object.keys(spots).slice(0, 1);
+  const leads = leadingOn(derived);
+  const come = new Set(begins.flatMap((spot) => [spot, ...(leads.get(spot) ?? [])]));
+  const found = new Map<Id, Cell[]>();
+  for (const { piece, cell, spots: from } of placed)
+    if (!from.some((spot) => come.has(spot))) found.set(piece, [...(found.get(piece) ?? []), cell]);
   return found;
 }
 

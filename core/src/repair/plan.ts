@@ -34,11 +34,11 @@ function nearest(cells: Cell[], [x, y]: Cell): Cell | undefined {
 
 const planFits: Offers = (document, { subject }) => {
   const level = levelAt(document, subject);
-  return faultsOf(document, level).flatMap((fault) => mended(document, subject, level, fault));
+  return faultsOf(document, level).flatMap((fault) => fixesOf(document, subject, level, fault));
 };
 
-/** What makes one fault of a plan right. */
-function mended(document: FlowDocument, id: Id, level: Level & { plan: Plan }, { is, cells, of = '' }: Fault): Change[] {
+/** What fixes one fault of a plan. */
+function fixesOf(document: FlowDocument, id: Id, level: Level & { plan: Plan }, { is, cells, of = '' }: Fault): Change[] {
   const { plan, pieces, entries } = level;
   const put = (plan: Plan, label: string) => named(label, setPlan(document, id, plan, label));
   const name = own(pieces, of)?.name ?? own(entries, of)?.name ?? of;

@@ -1,5 +1,5 @@
 /** Ids are made here and never shown: a name can change, an id does not. */
-import { reservedWords } from '../ids.ts';
+import { freeId, reservedWords } from '../ids.ts';
 import { ruleLists, type FlowDocument, type Id } from '../types.ts';
 
 /** An id from a name ("Quay Street" gives quay_street), with a number behind it when it is taken. */
@@ -12,8 +12,7 @@ export function idFrom(name: string, taken: Record<Id, unknown>, otherwise: stri
     .replaceAll(/^[_0-9]+|_+$/g, '')
     .slice(0, 34);
   const base = plain === '' || reservedWords.includes(plain) ? otherwise : plain;
-  if (!Object.hasOwn(taken, base)) return base;
-  for (let n = 2; ; n++) if (!Object.hasOwn(taken, `${base}_${n}`)) return `${base}_${n}`;
+  return freeId(base, taken);
 }
 
 /** What a variable can be, from a name; no choice twice. */

@@ -4,7 +4,8 @@
   import { resolve } from '$app/paths';
   import { removePlan } from '@crow-lane/core/document/edits/plan';
   import { own, type Cell, type Id } from '@crow-lane/core/document/types';
-  import { evenRows, resized, widthOf } from '@crow-lane/core/plan/draw';
+  import { evenRows, isSame, resized, widthOf, withArea, withLink } from '@crow-lane/core/plan/draw';
+  import { outOfReach } from '@crow-lane/core/plan/reach';
   import { countOf } from '@crow-lane/core/vocabulary/pieces';
   import { flowContext } from '$lib/flow/context.ts';
   import ConditionField from '$lib/parts/ConditionField.svelte';
@@ -74,46 +75,29 @@
 
   function ends(from: Cell, to: Cell) {
     if ('link' in tool) {
-      if (from[0] === to[0] && from[1] === to[1]) {
+      if (isSame(from, to)) {
         flow.notice = { bad: true, text: 'A link leads from one cell to another: pull it, or press Enter at both ends.' };
         return;
       }
-      drawing.draw('link', (now) => ({ ...now, links: { ...now.links, [freeKey('link', now.links)]: { from, to } } }));
-    } else
-      drawing.draw('area', (now) => {
-        const name = freeKey('area', now.areas);
-        const called = `Area ${Object.keys(now.areas ?? {}).length + 1}`;
-        return { ...now, areas: { ...now.areas, [name]: { name: called, from, to } } };
-      });
+      drawing.draw('link', (now) => withLink(now, from, to));
+    } else drawing.draw('area', (now) => withArea(now, { from, to }));
     side = 'placed';
   }
-  function freeKey(wish: string, taken: Record<Id, unknown> = {}): Id {
-    if (!Object.hasOwn(taken, wish)) return wish;
-    for (let n = 2; ; n++) if (!Object.hasOwn(taken, `${wish}_${n}`)) return `${wish}_${n}`;
-  }
-
   function resize(width: number, height: number) {
     if (width >= 1 && height >= 1) drawing.draw(`${width} × ${height} cells`, (now) => resized(evenRows(now), width, height));
   }
 
   const known = $derived(drawing.known);
   /** What is out of the player's reach, by piece. */
-  const lost = $derived.by(() => {
-    if (!known) return [];
-    const { placed, entries, spots, passages } = known.derived;
-    const begin = Object.values(entries).length > 0 ? Object.values(entries) : Object.keys(spots).slice(0, 1);
-    const come = new Set(begin);
-    const leads = new Map<Id, Id[]>();
-    for (const { from, to } of Object.values(passages)) leads.set(from, [...(leads.get(from) ?? []), to]);
-    for (const each of come) for (const to of leads.get(each) ?? []) come.add(to);
-    const out = placed.filter(({ spots: from }) => !from.some((spot) => come.has(spot)));
-    return [...new Set(out.map(({ piece }) => piece))].map((piece) => ({
-      name: own(level.pieces, piece)?.name ?? piece,
-      n: out.filter((each) => each.piece === piece).length,
-      of: placed.filter((each) => each.piece === piece).length,
-      cells: out.filter((each) => each.piece === piece).map((each) => each.cell)
-    }));
-  });
+  const lost = $derived(
+    known
+      ? [...outOfReach(known.derived)].map(([piece, cells]) => ({
+          name: own(level.pieces, piece)?.name ?? piece,
+          cells,
+          of: known.derived.placed.filter((each) => each.piece === piece).length
+        }))
+      : []
+  );
   const reach = $derived(canvas?.reached());
 
   async function walk() {
@@ -244,8 +228,10 @@
       <span class:dim={drawing.isAhead}>
         {spots}
         {spots === 1 ? 'spot' : 'spots'} ·
-        {#each lost as { name, n, of, cells } (name)}
-          <button type="button" class="word lost" onclick={() => (marked = cells)}>{n} of {of} {name} out of reach</button> ·
+        {#each lost as { name, of, cells } (name)}
+          <button type="button" class="word lost" onclick={() => (marked = cells)}
+            >{cells.length} of {of} {name} out of reach</button
+          > ·
         {:else}all pieces in reach ({known.derived.placed.length}) ·
         {/each}
         {#if known.survey.drops.length > 0}{known.survey.drops.length}

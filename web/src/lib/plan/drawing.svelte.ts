@@ -27,6 +27,7 @@ export class Drawing {
   /** Strokes that are not edits yet. */
   private strokes: Stroke[] = $state.raw([]);
   private keeping = false;
+  private stopped = false;
   /** What follows from the plan that was last derived, and what can be seen of it as a whole. */
   known: Known | undefined = $state.raw(undefined);
   /** Why nothing is known. */
@@ -83,7 +84,7 @@ export class Drawing {
         const document = this.withPlan(next);
         if (found) alreadyDerived(document, document.places[this.id] as Level, found.derived);
         this.strokes = this.strokes.slice(1);
-        if (next !== plan) this.flow.edit(setPlan(this.flow.document, this.id, next, stroke.label));
+        this.flow.edit(setPlan(this.flow.document, this.id, next, stroke.label));
         const { plan: now } = this.level;
         if (found && now) this.known = { ...found, plan: now };
       }
@@ -93,6 +94,7 @@ export class Drawing {
   }
 
   private async derive(plan: Plan): Promise<Omit<Known, 'plan'> | undefined> {
+    if (this.stopped) return undefined;
     const answer = await this.worker.ask({
       ask: 'derive',
       document: bare(this.withPlan(plan), this.id),
@@ -119,7 +121,9 @@ export class Drawing {
     )?.reach;
   }
 
+  /** What has been drawn is still kept. */
   stop(): void {
+    this.stopped = true;
     this.worker.stop();
   }
 }

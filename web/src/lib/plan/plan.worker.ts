@@ -3,7 +3,7 @@ import type { Cell, FlowDocument, Id, Level } from '@crow-lane/core/document/typ
 import { nothingFollows, type Derived, type Plotted } from '@crow-lane/core/plan/derive';
 import { TooMany } from '@crow-lane/core/plan/graph';
 import { plotOf } from '@crow-lane/core/plan/grown';
-import { reachFrom, survey, type Reach, type Survey } from '@crow-lane/core/plan/reach';
+import { leadingOn, reachFrom, survey, type Reach, type Survey } from '@crow-lane/core/plan/reach';
 
 /** The document has in this level the plan that is meant; it may say nothing else that counts. */
 export type PlanTask = { id: number; document: FlowDocument; level: Id } & ({ ask: 'derive' } | { ask: 'reach'; cell: Cell });
@@ -16,19 +16,6 @@ function plotted(document: FlowDocument, id: Id): Plotted {
   const key = JSON.stringify([level.plan, level.pieces, level.movement, document.movement]);
   if (last?.key !== key) last = { key, plotted: plotOf(document, level)! };
   return last.plotted;
-}
-
-/** From which spots the player gets to which, whatever is asked on the way. */
-function leadingOn({ passages }: Derived): Map<Id, Set<Id>> {
-  const next = new Map<Id, Id[]>();
-  for (const { from, to } of Object.values(passages)) next.set(from, [...(next.get(from) ?? []), to]);
-  const known = new Map<Id, Set<Id>>();
-  for (const spot of next.keys()) {
-    const found = new Set([spot]);
-    for (const each of found) for (const to of next.get(each) ?? []) found.add(to);
-    known.set(spot, found);
-  }
-  return known;
 }
 
 self.onmessage = ({ data }: MessageEvent<PlanTask>) => {

@@ -95,7 +95,7 @@
     send([Math.floor((event.clientX - box.left - sight.x) / size), Math.floor((event.clientY - box.top - sight.y) / size)]);
   }
   function send(to: Cell) {
-    told = walking.go(to) ? '' : `No way leads to ${to.join(', ')} now.`;
+    told = walking.go(to) ? '' : `No route leads to ${to.join(', ')} now.`;
   }
 
   /** What can be walked to by name. */
@@ -193,7 +193,7 @@
       <option value="">Walk to…</option>
       {#each targets as { name }, index (index)}<option value={index}>{name}</option>{/each}
     </select>
-    <button type="button" class="btn btn-xs" onclick={() => session.beginFrom({ at: id })}>Restart here</button>
+    <button type="button" class="btn btn-xs" onclick={() => walking.restart()}>Restart the level</button>
     {#if told}<span class="lost" role="status">{told}</span>{:else}<span class="dim">{walking.cell.join(', ')}, {spotName}</span
       >{/if}
   </p>

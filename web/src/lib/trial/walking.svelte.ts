@@ -50,10 +50,14 @@ export class Walking {
 
   /** The spot of a place; where too much follows from the plan all of the level is one. */
   private spotAt(place: Place): Id | undefined {
-    const spots = Object.keys(this.level.spots);
-    if (spots.length === 1 && !own(this.plotted.derived.spots, spots[0]!)) return spots[0];
-    const found = this.plotted.spotAt(place);
-    return spots.length === 1 && found !== undefined ? spots[0] : found;
+    const [one, ...more] = Object.keys(this.level.spots);
+    const isOne = more.length === 0 && Object.keys(this.plotted.derived.spots).length > 1;
+    return isOne ? one : this.plotted.spotAt(place);
+  }
+
+  /** Back to how the player arrived. */
+  restart(): void {
+    this.session.rewind(this.session.trial!.lines.findLastIndex(({ entered }) => entered.includes(this.id)));
   }
 
   /** Ticks a second. */

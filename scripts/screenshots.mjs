@@ -5,7 +5,7 @@ import { root } from './lib/paths.mjs';
 
 const address = process.argv[2] ?? 'http://127.0.0.1:4170';
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: '/usr/bin/chromium-headless-shell',
   args: process.getuid?.() === 0 ? ['--no-sandbox'] : []
 });
 

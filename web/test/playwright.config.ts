@@ -17,7 +17,7 @@ export default defineConfig({
     trace: process.env.CROW_LANE_TRACE ? 'retain-on-failure' : 'off',
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: '/usr/bin/chromium-headless-shell',
       args: [
         ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
         '--disable-gpu',

@@ -183,6 +183,8 @@ export interface Progress {
   waiting: number;
   /** Nothing has been cut so far. */
   complete: boolean;
+  /** How many results of events were looked at, where each is by itself: an event with draws may have a thousand. */
+  results?: number;
 }
 
 /** What is marked of a state; the lower bits are an explorer's own. */

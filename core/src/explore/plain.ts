@@ -22,6 +22,7 @@ export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> 
   const { states } = found;
   found.follow(-1, (watch) => begin(flow, watch), { start: true });
   if (!Object.hasOwn(flow.document.places, flow.document.start)) found.complete = false;
+  let told = 0;
   for (let at = 0; at < states.length; at++) {
     if (states.length >= limit) {
       found.complete = false;
@@ -33,8 +34,10 @@ export function* explore(flow: Flow, limit: number): Generator<Progress, Facts> 
       isChecked(state, event)
     );
     for (const event of events) found.follow(at, (watch) => handle(flow, state, event, watch), stepOfEvent(events, event));
-    if (at % 256 === 255 || !found.complete)
-      yield { states: states.length, waiting: states.length - at, complete: found.complete };
+    if (at % 256 === 255 || found.results - told >= 2048 || !found.complete) {
+      told = found.results;
+      yield { states: states.length, waiting: states.length - at, complete: found.complete, results: told };
+    }
   }
   return found.facts();
 }
@@ -51,6 +54,7 @@ class Exploration {
   /** In the order in which they were seen: the states in which something arrived, each with the event that did first. */
   readonly arrivedBy: { at: number; arrow: Arrow }[] = [];
   complete = true;
+  results = 0;
   readonly entered = new Map<Id, Arrow>();
   readonly fired = new Map<Id, Arrow>();
   readonly completed = new Map<Id, Arrow>();
@@ -85,6 +89,7 @@ class Exploration {
     });
     if (!outcome) return;
     if (outcome.cut) this.complete = false;
+    this.results += outcome.results.length;
     outcome.results.forEach((result, way) => {
       const arrow = { from, step: result.draws.length > 0 ? { ...step, draws: result.draws } : step };
       const note = notes[way]!;

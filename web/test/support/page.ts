@@ -61,12 +61,13 @@ export async function open(page: Page, id: string): Promise<void> {
   await settled(page);
 }
 
-/** The checks are those of the flow as it now is, and the server has kept it. */
+/** The checks are those of the flow as it now is, and the server has kept it. Looked at in each frame: it is waited for often. */
 export async function settled(page: Page): Promise<void> {
-  await expect(page.locator('.answers:not(.renewing)')).toContainText(/levels? can be completed|no levels yet/, {
-    timeout: 60_000
-  });
-  await expect(page.getByText(/^kept, revision/)).toBeVisible();
+  const there = () => {
+    const says = (where: string, what: RegExp) => what.test(document.querySelector(where)?.textContent ?? '');
+    return says('.answers:not(.renewing)', /levels? can be completed|no levels yet/) && says('.kept', /^\s*kept, revision/);
+  };
+  await page.waitForFunction(there, undefined, { timeout: 90_000 });
 }
 
 /** Pulls from a place's edge to a point or onto another place. */

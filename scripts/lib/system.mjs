@@ -20,7 +20,11 @@ const needs = {
     files: ['/usr/bin/mariadb-dump', '/usr/bin/mariadb'],
     what: 'the MariaDB tools for backups'
   },
-  browser: { packages: ['chromium-headless-shell'], files: ['/usr/bin/chromium-headless-shell'], what: 'the Chromium browser, for the interface tests' }
+  browser: {
+    packages: ['chromium-headless-shell'],
+    files: ['/usr/bin/chromium-headless-shell'],
+    what: 'the Chromium browser, for the interface tests'
+  }
 };
 
 /** Runs a command with its output shown; rejects with a plain message when it fails. */

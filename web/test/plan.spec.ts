@@ -214,6 +214,14 @@ test('in the trial a gate opens when it does, a way is gone by itself, and a ste
   await go('Lamp at 25, 10', '25,10');
   await expect(page.locator('.tape')).toContainText('walk to');
   await expect(page.locator('.tape')).toContainText('Lamp left 5 → 4');
+  // what has happened is gone through again, cell by cell, and comes to the same
+  const events = await page.locator('.tape').innerText();
+  await page.getByRole('button', { name: 'Watch the route' }).click();
+  await expect(walker).toHaveAttribute('data-moving');
+  await expect(page.getByRole('button', { name: 'Watch the route' })).toBeHidden();
+  await expect(walker).not.toHaveAttribute('data-moving');
+  expect(await page.locator('.tape').innerText()).toBe(events);
+  await expect(walker).toHaveAttribute('data-cell', '25,10');
   await page.getByRole('button', { name: 'Restart the level' }).click();
   await expect(page.locator('.tape')).toContainText('0 events');
   await expect(walker).toHaveAttribute('data-cell', '1,10');

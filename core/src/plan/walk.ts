@@ -78,12 +78,23 @@ const heightOf = ({ air }: Place): number => (air ? 1 + air.rise * 100 + air.acr
  * round where that can be.
  */
 export function wayTo(automaton: Automaton, from: Place, to: Cell, holds: Holding): Place[] | undefined {
-  const target = automaton.ground.at(...to);
+  const { ground } = automaton;
+  const target = ground.at(...to);
   if (target === undefined) return undefined;
-  return search(automaton, from, target, holds, false) ?? search(automaton, from, target, holds, true);
+  const isThere = ({ cell }: Place) => cell === target;
+  return (
+    wayWhere(automaton, from, isThere, holds, ({ cell }) => !ground.acting.has(cell)) ?? wayWhere(automaton, from, isThere, holds)
+  );
 }
 
-function search(automaton: Automaton, from: Place, target: number, holds: Holding, through: boolean): Place[] | undefined {
+/** The places on the shortest way to one that is looked for, past those only that may be passed; undefined where none leads there. */
+export function wayWhere(
+  automaton: Automaton,
+  from: Place,
+  isThere: (place: Place) => boolean,
+  holds: Holding,
+  mayPass: (place: Place) => boolean = () => true
+): Place[] | undefined {
   const start = automaton.codeOf(from);
   const before = new Map<number, number>([[start, start]]);
   const known = new Map<number, boolean>();
@@ -93,16 +104,15 @@ function search(automaton: Automaton, from: Place, target: number, holds: Holdin
     return is;
   };
   for (const code of before.keys()) {
-    if (automaton.cellOf(code) === target) {
+    const place = automaton.placeOf(code);
+    if (isThere(place)) {
       const way: Place[] = [];
       for (let at = code; at !== start; at = before.get(at)!) way.unshift(automaton.placeOf(at));
       return way;
     }
+    if (code !== start && !mayPass(place)) continue;
     automaton.eachMove(code, (next, asks) => {
-      if (next < 0 || before.has(next) || !open(asks)) return;
-      const cell = automaton.cellOf(next);
-      if (!through && cell !== target && automaton.ground.acting.has(cell)) return;
-      before.set(next, code);
+      if (next >= 0 && !before.has(next) && open(asks)) before.set(next, code);
     });
   }
   return undefined;

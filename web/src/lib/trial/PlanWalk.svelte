@@ -194,6 +194,12 @@
       {#each targets as { name }, index (index)}<option value={index}>{name}</option>{/each}
     </select>
     <button type="button" class="btn btn-xs" onclick={() => walking.restart()}>Restart the level</button>
+    {#if walking.hasRoute && !walking.isOnTheMove}<button
+        type="button"
+        class="btn btn-xs"
+        title="What has happened since the player arrived, cell by cell"
+        onclick={() => walking.show()}>Watch the route</button
+      >{/if}
     {#if told}<span class="lost" role="status">{told}</span>{:else}<span class="dim">{walking.cell.join(', ')}, {spotName}</span
       >{/if}
   </p>

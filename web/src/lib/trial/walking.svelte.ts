@@ -2,7 +2,7 @@
  * The player on the plan of the level that is played. It moves cell by cell; what comes of it for play are the events of the
  * trial: a passage is walked where the player comes to another spot, what is in its cell is touched or collected.
  */
-import { own, type Cell, type Event, type Id, type Level } from '@crow-lane/core/document/types';
+import { own, type Cell, type Event, type Id, type Level, type Step } from '@crow-lane/core/document/types';
 import { heapsOf } from '@crow-lane/core/document/ground';
 import { evaluate } from '@crow-lane/core/language/evaluate';
 import type { Expression } from '@crow-lane/core/language/ast';
@@ -10,8 +10,8 @@ import { out, type Place } from '@crow-lane/core/plan/automaton';
 import type { Plotted } from '@crow-lane/core/plan/derive';
 import { plotOf } from '@crow-lane/core/plan/grown';
 import { movementIn } from '@crow-lane/core/plan/types';
-import { tick, wayTo, type Holding, type Keys } from '@crow-lane/core/plan/walk';
-import { walkedTo } from '@crow-lane/core/play/events';
+import { tick, wayTo, wayWhere, type Holding, type Keys } from '@crow-lane/core/plan/walk';
+import { means, walkedTo } from '@crow-lane/core/play/events';
 import { conditionAt } from '@crow-lane/core/play/scope';
 import { leftMap, readingOf } from '@crow-lane/core/play/turn';
 import type { Line } from '@crow-lane/core/trial/trial';
@@ -23,6 +23,9 @@ export class Walking {
   taken: ReadonlySet<number> = $state.raw(new Set());
   /** The places still ahead on a way that was asked for. */
   ahead: Place[] = $state.raw([]);
+  /** What is still to be shown of a route: the player walks to where each step happens, and then it does. */
+  private shown: Step[] = $state.raw([]);
+  private isUnderWay = false;
   readonly plotted: Plotted;
   private readonly level: Level;
   private readonly conditions = new Map<string, Expression | undefined>();
@@ -55,9 +58,28 @@ export class Walking {
     return isOne ? one : this.plotted.spotAt(place);
   }
 
+  private get arrival(): number {
+    return this.session.trial!.lines.findLastIndex(({ entered }) => entered.includes(this.id));
+  }
+
   /** Back to how the player arrived. */
   restart(): void {
-    this.session.rewind(this.session.trial!.lines.findLastIndex(({ entered }) => entered.includes(this.id)));
+    this.session.rewind(this.arrival);
+  }
+
+  /** Whether something has happened here since the player arrived that is seen on the plan. */
+  get hasRoute(): boolean {
+    const { lines } = this.session.trial!;
+    return lines.slice(this.arrival + 1).some(({ step }) => 'walk' in step || 'collect' in step || 'touch' in step);
+  }
+
+  /** Shows on the plan, cell by cell, what has happened since the player arrived. */
+  show(): void {
+    const steps = this.session.trial!.lines.slice(this.arrival + 1).map(({ step }) => step);
+    this.restart();
+    this.follow();
+    this.shown = steps;
+    this.isUnderWay = false;
   }
 
   /** Ticks a second. */
@@ -118,6 +140,7 @@ export class Walking {
     this.spot = spot;
     this.touched = [];
     this.ahead = [];
+    this.shown = [];
   }
 
   /** What has been taken elsewhere, as by its button, is not there either; what has come back is. */
@@ -143,7 +166,15 @@ export class Walking {
   step(keys: Keys): void {
     if (!this.session.trial || this.session.moving) return;
     const isHeld = Object.values(keys).some(Boolean);
-    if (isHeld) this.ahead = [];
+    if (isHeld) {
+      this.ahead = [];
+      this.shown = [];
+    }
+    const [step] = this.shown;
+    if (step) {
+      this.showOn(step);
+      return;
+    }
     const [next, ...rest] = this.ahead;
     if (next) {
       this.ahead = rest;
@@ -158,7 +189,54 @@ export class Walking {
 
   /** Whether something happens without a key: the player is in the air, or on its way. */
   get isOnTheMove(): boolean {
-    return this.place.air !== undefined || this.ahead.length > 0;
+    return this.place.air !== undefined || this.ahead.length > 0 || this.shown.length > 0;
+  }
+
+  /** One tick of what is shown. What lies on the way is left alone: only what is on the tape happens. */
+  private showOn(step: Step): void {
+    const event = this.session.choices.find((choice) => means(step, choice.event))?.event;
+    if (!event || this.session.trial!.state.stack[0]?.place !== this.id) {
+      this.shown = [];
+      return;
+    }
+    if (!this.isUnderWay) this.ahead = this.wayFor(event) ?? [];
+    this.isUnderWay = true;
+    const [next, ...rest] = this.ahead;
+    if (next) {
+      this.place = next;
+      this.ahead = rest;
+      if (rest.length > 0) return;
+    }
+    const steps = this.shown.slice(1);
+    const { flow, state } = this.session.trial!;
+    const spot = 'walk' in event ? walkedTo(flow, state, event) : this.spot;
+    if ('collect' in event) this.taken = new Set([...this.taken, this.place.cell]);
+    this.did(event, spot ?? null, step);
+    if (spot && this.spotAt(this.place) !== spot && this.spot === spot) this.stand(spot);
+    this.isUnderWay = false;
+    this.shown = steps;
+  }
+
+  /** The way to where an event happens, within the player's spot or by the passage that is walked. */
+  private wayFor(event: Event): Place[] | undefined {
+    const { flow, state } = this.session.trial!;
+    const { graph, ground } = this.plotted;
+    const passes = (through: readonly Id[], place: Place) => {
+      const acting = ground.acting.get(place.cell);
+      const spot = this.spotAt(place);
+      return (acting === undefined || through.includes(acting)) && (spot === undefined || spot === this.spot);
+    };
+    if ('walk' in event) {
+      const spot = walkedTo(flow, state, event);
+      const { through = [] } = this.level.passages[event.walk]!;
+      const isThere = (place: Place) => this.spotAt(place) === spot;
+      return wayWhere(graph.automaton, this.place, isThere, this.holds, (place) => passes(through, place));
+    }
+    const piece = 'collect' in event ? event.collect : 'touch' in event ? event.touch : undefined;
+    if (piece === undefined) return undefined;
+    const isOf = (cell: number) => !('of' in event) || this.heapAt(piece, cell) === event.of;
+    const isThere = ({ cell }: Place) => ground.pieces.get(cell) === piece && !this.taken.has(cell) && isOf(cell);
+    return wayWhere(graph.automaton, this.place, isThere, this.holds, (place) => passes([], place));
   }
 
   /** Whether a link can be taken from here. */
@@ -169,6 +247,7 @@ export class Walking {
 
   /** Goes to a cell by the shortest way; false where none leads there now. */
   go(to: Cell): boolean {
+    this.shown = [];
     const way = wayTo(this.plotted.graph.automaton, this.place, to, this.holds);
     this.ahead = way ?? [];
     return way !== undefined;
@@ -237,8 +316,7 @@ export class Walking {
   private collect(cell: number): void {
     const piece = this.plotted.ground.pieces.get(cell);
     if (piece === undefined || this.plotted.ground.acting.has(cell) || this.taken.has(cell)) return;
-    const placed = this.plotted.derived.placed.find((each) => this.plotted.ground.at(...each.cell) === cell);
-    const of = heapsOf(piece, this.level.pieces[piece]!).find(({ spots }) => spots?.join() === placed?.spots.join())?.of;
+    const of = this.heapAt(piece, cell);
     const event = this.session.choices
       .map((choice) => choice.event)
       .find((each) => 'collect' in each && each.collect === piece && (!('of' in each) || each.of === of));
@@ -247,10 +325,16 @@ export class Walking {
     this.did(event, this.spot);
   }
 
+  /** Which of the places where a piece stands a cell belongs to. */
+  private heapAt(piece: Id, cell: number): number | undefined {
+    const placed = this.plotted.derived.placed.find((each) => this.plotted.ground.at(...each.cell) === cell);
+    return heapsOf(piece, this.level.pieces[piece]!).find(({ spots }) => spots?.join() === placed?.spots.join())?.of;
+  }
+
   /** Does an event, and notes that it has come of walking. */
-  private did(event: Event, spot: Id | null): void {
+  private did(event: Event, spot: Id | null, { draws }: Pick<Step, 'draws'> = {}): void {
     const { session } = this;
-    session.do(event);
+    session.do(event, draws);
     const { trial } = session;
     const line = trial!.lines.at(-1)!;
     const isHere = trial!.state.stack[0]?.place === this.id && !line.entered.includes(this.id) && trial!.state.spot === spot;

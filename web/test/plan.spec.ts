@@ -227,3 +227,22 @@ test('in the trial a gate opens when it does, a way is gone by itself, and a ste
   await expect(walker).toHaveAttribute('data-cell', '1,10');
   await axeFindsNothing(page, 'the trial on a plan');
 });
+
+test('the route of a finding is watched on the plan, from the arrival to its end', async ({ page }) => {
+  test.setTimeout(120_000);
+  await open(page, 'demo-lamplighters-round');
+  await page.getByRole('link', { name: 'Checks' }).click();
+  await page
+    .getByRole('row', { name: /Sail Row/ })
+    .getByRole('button')
+    .nth(2)
+    .click();
+  await page.getByText(/^Sail Row can be won, \d+ steps/).click();
+  await page.getByRole('button', { name: /^the route, / }).click();
+  await page.locator('li li').filter({ hasText: 'Sail Row' }).getByRole('button', { name: 'watch it walked' }).click();
+  const walker = page.locator('.walk');
+  await expect(walker).toHaveAttribute('data-moving');
+  // the last lamp wins: the plan is left
+  await expect(walker).toBeHidden();
+  await expect(page.locator('.tape')).toContainText('53 events');
+});

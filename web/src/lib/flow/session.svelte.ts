@@ -51,6 +51,8 @@ export class Session {
   pace = $state(0);
   /** Seconds that have passed in each frame since its last tick or deadline. */
   elapsed: number[] = $state.raw([]);
+  /** What is still to be shown on the plan of the level that is played. */
+  following: Step[] = [];
   /** The move that is being shown, part by part, `lasts` the seconds of this one; nothing can be done meanwhile. */
   moving: { rule: Rule; part: TimedPart; lasts: number; leaving: State } | undefined = $state.raw(undefined);
   /** What the player sees: until the screen is covered still the place that is left. */
@@ -124,10 +126,11 @@ export class Session {
     this.put(this.document && beginFrom(this.document, from));
   }
 
-  /** After the steps of a route. */
-  beginAfter(document: FlowDocument, steps: Step[]): void {
+  /** After the steps of a route. Those that follow are shown, where the player then is on a plan. */
+  beginAfter(document: FlowDocument, steps: Step[], following: Step[] = []): void {
     this.document = document;
     this.put(playSteps(document, steps)?.trial);
+    this.following = following;
   }
 
   /** Goes on with a trial that was made elsewhere. */

@@ -5,7 +5,7 @@
   import { playedWords } from '@crow-lane/core/words/steps';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
-  import type { Step } from '@crow-lane/core/document/types';
+  import { own, type Id, type Step } from '@crow-lane/core/document/types';
 
   /** A route as numbered steps under the places they happen in; after any of them one can be there. */
   let { steps, at, onat }: { steps: Step[]; at?: number; onat?: (step: number) => void } = $props();
@@ -34,10 +34,15 @@
     return { found, broken: number < steps.filter((step) => !('start' in step)).length };
   });
 
-  /** The trial goes on after so many steps. */
-  async function be(count: number) {
+  const hasPlan = (id: Id) => {
+    const place = own(flow.document.places, id);
+    return place?.kind === 'level' && place.plan !== undefined;
+  };
+
+  /** The trial goes on after so many steps; those up to a further one are shown on the plan. */
+  async function be(count: number, watched = count) {
     const first = steps[0] && 'start' in steps[0] ? 1 : 0;
-    session.beginAfter(flow.document, steps.slice(0, count + first));
+    session.beginAfter(flow.document, steps.slice(0, count + first), steps.slice(count + first, watched + first));
     await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'trial' }));
   }
 </script>
@@ -47,6 +52,12 @@
   {#each parts.found as part, index (index)}
     <li>
       <button type="button" class="word" onclick={() => view.select(part.place)}>{placeName(flow.document, part.place)}</button>
+      {#if hasPlan(part.place)}<button
+          type="button"
+          class="watch"
+          title="What happens here is walked on the plan"
+          onclick={() => be(part.lines[0]!.from - 1, part.lines.at(-1)!.to)}>watch it walked</button
+        >{/if}
       {#each part.lines as { from, to, words } (from)}
         <span class="line" class:past={at !== undefined && from > at} aria-current={at !== undefined && at >= from && at <= to}>
           {#if onat}<button type="button" title="Show the route up to here" onclick={() => onat(to)}
@@ -87,10 +98,14 @@
   [aria-current='true'] {
     background: var(--pick-wash);
   }
-  .be {
+  .be,
+  .watch {
     margin-left: 6px;
     font-size: 11px;
     text-decoration: underline;
+    cursor: pointer;
+  }
+  .be {
     opacity: 0;
   }
   .line:hover .be,

@@ -76,10 +76,9 @@ export class Walking {
   /** Shows on the plan, cell by cell, what has happened since the player arrived. */
   show(): void {
     const steps = this.session.trial!.lines.slice(this.arrival + 1).map(({ step }) => step);
+    this.session.following = steps;
     this.restart();
     this.follow();
-    this.shown = steps;
-    this.isUnderWay = false;
   }
 
   /** Ticks a second. */
@@ -121,6 +120,8 @@ export class Walking {
     this.stand(state.spot, at !== undefined && this.spotAt({ cell: at }) === state.spot ? at : this.begin(state.spot));
     this.handled = this.session.trial!.lines.at(-1);
     this.count();
+    this.shown = this.session.following;
+    this.session.following = [];
   }
 
   /** The cell of a spot in which the player stands that has arrived there without an entry. */
@@ -141,6 +142,7 @@ export class Walking {
     this.touched = [];
     this.ahead = [];
     this.shown = [];
+    this.isUnderWay = false;
   }
 
   /** What has been taken elsewhere, as by its button, is not there either; what has come back is. */

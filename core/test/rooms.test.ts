@@ -73,6 +73,7 @@ describe('the rooms of the house', () => {
       'document',
       'document/edits',
       'play',
+      'times',
       'report',
       'words',
       'lane',

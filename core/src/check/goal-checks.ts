@@ -1,6 +1,6 @@
 /** Checks of the numbers of pieces that rules ask for. */
 import { isLevel, levelsOfOwner, own, type FlowDocument, type Id, type Owner } from '../document/types.ts';
-import { parts, type Comparison, type Expression, type Span } from '../language/ast.ts';
+import { parts, turned, type Comparison, type Expression, type Span } from '../language/ast.ts';
 import { compare } from '../language/evaluate.ts';
 import { print } from '../language/print.ts';
 import type { FittingRule } from '../play/fit.ts';
@@ -20,8 +20,6 @@ export interface GoalComparison {
   at: Span;
   whole: Span;
 }
-
-const turned: Record<Comparison, Comparison> = { '=': '=', '!=': '!=', '<': '>', '<=': '>=', '>': '<', '>=': '<=' };
 
 export function goalComparisons(expression: Expression): GoalComparison[] {
   return parts(expression).flatMap((part) => {

@@ -10,6 +10,8 @@ export interface Span {
 export type Comparison = '=' | '!=' | '<' | '<=' | '>' | '>=';
 /** What there can be: a level further on along an order, or before, a saved game, and something in the picked slot. */
 export type Had = 'next' | 'previous' | 'save' | 'slot';
+/** How a comparison reads from its other side. */
+export const turned: Record<Comparison, Comparison> = { '=': '=', '!=': '!=', '<': '>', '<=': '>=', '>': '<', '>=': '<=' };
 export type Arithmetic = '+' | '-' | '*';
 
 export type Expression = { at: Span } & (

@@ -14,6 +14,7 @@ export interface Move {
   to: Place;
   /** What has to hold for it. */
   asks: readonly string[];
+  ticks: number;
 }
 
 /** How high and how far a jump goes, with what has to hold; or whether the player goes diagonally. */
@@ -28,14 +29,15 @@ interface Skill {
 interface Link {
   to: Cell;
   asks: number;
+  ticks: number;
 }
 
 /** A fall out of the rows leads nowhere. */
 export const out = 'out';
 /** The code of that end. */
 export const outside = -1;
-/** Takes a move: the code of where it leads, and the list of what has to hold. */
-type Take = (to: number, asks: number) => void;
+/** Takes a move: the code of where it leads, the list of what has to hold, and how many ticks it takes. */
+type Take = (to: number, asks: number, ticks: number) => void;
 
 /**
  * Places are told apart by their codes: of each cell first standing in it, then its air states. What has to hold for moves are
@@ -69,10 +71,12 @@ export class Automaton {
     if (ground.gates.size > 0)
       for (let cell = 0; cell < this.gates.length; cell++)
         this.gates[cell] = this.conditions.of(ground.gatesAt(...ground.cellOf(cell)));
-    for (const { from, to, both, if: condition } of Object.values(plan.links ?? {})) {
+    const { speed } = this.isAbove ? movement.above : movement.side;
+    for (const { from, to, both, if: condition, seconds } of Object.values(plan.links ?? {})) {
       const asks = this.conditions.of(condition === undefined ? [] : [condition]);
-      this.begins(from, { to, asks });
-      if (both) this.begins(to, { to: from, asks });
+      const ticks = seconds === undefined ? 1 : seconds * speed;
+      this.begins(from, { to, asks, ticks });
+      if (both) this.begins(to, { to: from, asks, ticks });
     }
   }
 
@@ -112,8 +116,8 @@ export class Automaton {
   /** Every move from a place; `out` where the player can also fall out of the rows. */
   movesFrom(place: Place): (Move | typeof out)[] {
     const moves: (Move | typeof out)[] = [];
-    this.eachMove(this.codeOf(place), (to, asks) =>
-      moves.push(to === outside ? out : { to: this.placeOf(to), asks: this.conditions.names(asks) })
+    this.eachMove(this.codeOf(place), (to, asks, ticks) =>
+      moves.push(to === outside ? out : { to: this.placeOf(to), asks: this.conditions.names(asks), ticks })
     );
     return moves;
   }
@@ -149,7 +153,7 @@ export class Automaton {
     const way = oneWay[this.ground.char(x, y)];
     for (const [dx, dy] of neighbours) {
       if (way && (way[0] !== dx || way[1] !== dy)) continue;
-      this.step(x + dx, y + dy, 0, take);
+      this.step(x + dx, y + dy, 0, 1, take);
     }
     if (way) return;
     for (const { asks, diagonal } of this.skills) {
@@ -159,39 +163,39 @@ export class Automaton {
         if (this.ground.at(x + dx, y + dy) === undefined) continue;
         if (this.ground.isSolid(x + dx, y) || this.ground.isSolid(x, y + dy)) continue;
         const past = this.conditions.both(this.gate(x + dx, y), this.gate(x, y + dy));
-        this.step(x + dx, y + dy, this.conditions.both(asks, past), take);
+        this.step(x + dx, y + dy, this.conditions.both(asks, past), 1.5, take);
       }
     }
   }
 
-  private step(x: number, y: number, asks: number, take: Take): void {
+  private step(x: number, y: number, asks: number, ticks: number, take: Take): void {
     const cell = this.ground.at(x, y);
     if (cell === undefined || this.flag(x, y, is.solid)) return;
-    take(cell, this.conditions.both(asks, this.gates[cell]!));
+    take(cell, this.conditions.both(asks, this.gates[cell]!), ticks);
   }
 
   /** Seen from the side, standing: along the ground, off its edge, up and down a climb, and into a jump. */
   private along(x: number, y: number, take: Take): void {
     for (const dx of [-1, 1]) {
       if (!this.flag(x + dx, y, is.open)) continue;
-      if (this.flag(x + dx, y, is.standing)) this.stand(x + dx, y, 0, take);
-      else for (const { across, asks } of this.skills) this.fly(x + dx, y, 0, Math.floor(across / 2), 0, asks, take);
+      if (this.flag(x + dx, y, is.standing)) this.stand(x + dx, y, 0, 1, take);
+      else for (const { across, asks } of this.skills) this.fly(x + dx, y, 0, Math.floor(across / 2), 0, asks, 1, take);
     }
     if (this.flag(x, y, is.climb)) {
-      if (this.flag(x, y - 1, is.climb)) this.stand(x, y - 1, 0, take);
-      if (this.flag(x, y - 1, is.ledge)) this.stand(x, y - 2, 0, take);
-      this.stand(x, y + 1, 0, take);
+      if (this.flag(x, y - 1, is.climb)) this.stand(x, y - 1, 0, 1, take);
+      if (this.flag(x, y - 1, is.ledge)) this.stand(x, y - 2, 0, 2, take);
+      this.stand(x, y + 1, 0, 1, take);
     }
-    if (this.flag(x, y + 1, is.ledge) && this.flag(x, y + 2, is.climb)) this.stand(x, y + 2, 0, take);
+    if (this.flag(x, y + 1, is.ledge) && this.flag(x, y + 2, is.climb)) this.stand(x, y + 2, 0, 2, take);
     // the player does not stand still in a gate, to jump off
     if (this.gate(x, y) !== 0) return;
-    for (const { up, across, asks } of this.skills) this.fly(x, y, up, across, 0, asks, take);
+    for (const { up, across, asks } of this.skills) this.fly(x, y, up, across, 0, asks, 0, take);
   }
 
   /** In the air: a tick up, across or down, or to where the player can stand. */
   private through(x: number, y: number, rise: number, across: number, fallen: number, take: Take): void {
-    this.stand(x, y, 0, take);
-    if (rise > 0) this.fly(x, y - 1, rise - 1, across, fallen, 0, take);
+    this.stand(x, y, 0, 0, take);
+    if (rise > 0) this.fly(x, y - 1, rise - 1, across, fallen, 0, 1, take);
     const falls = !this.hasDrop || fallen < this.mostFallen;
     const lower = Math.min(this.mostFallen, fallen + 1);
     if (falls) this.fall(x, y + 1, across, lower, 0, take);
@@ -199,35 +203,35 @@ export class Automaton {
     for (let dx = -1; dx <= 1; dx += 2) {
       if (!this.flag(x + dx, y, is.open)) continue;
       const beside = this.gate(x + dx, y);
-      if (rise > 0 && this.flag(x + dx, y - 1, is.open)) this.fly(x + dx, y - 1, rise - 1, across - 1, fallen, beside, take);
-      if (fallen === 0) this.fly(x + dx, y, 0, across - 1, fallen, 0, take);
+      if (rise > 0 && this.flag(x + dx, y - 1, is.open)) this.fly(x + dx, y - 1, rise - 1, across - 1, fallen, beside, 1, take);
+      if (fallen === 0) this.fly(x + dx, y, 0, across - 1, fallen, 0, 1, take);
       if (falls) this.fall(x + dx, y + 1, across - 1, lower, beside, take);
     }
   }
 
-  private stand(x: number, y: number, asks: number, take: Take): void {
+  private stand(x: number, y: number, asks: number, ticks: number, take: Take): void {
     if (!this.flag(x, y, is.standing)) return;
-    take((y * this.ground.width + x) * this.perCell, this.conditions.both(asks, this.gate(x, y)));
+    take((y * this.ground.width + x) * this.perCell, this.conditions.both(asks, this.gate(x, y)), ticks);
   }
 
   private fall(x: number, y: number, across: number, fallen: number, asks: number, take: Take): void {
     if (y >= this.ground.height) {
-      if (asks === 0) take(outside, 0);
-    } else if (this.flag(x, y, is.open)) this.fly(x, y, 0, across, fallen, asks, take);
+      if (asks === 0) take(outside, 0, 1);
+    } else if (this.flag(x, y, is.open)) this.fly(x, y, 0, across, fallen, asks, 1, take);
   }
 
-  private fly(x: number, y: number, rise: number, across: number, fallen: number, asks: number, take: Take): void {
+  private fly(x: number, y: number, rise: number, across: number, fallen: number, asks: number, ticks: number, take: Take): void {
     if (!this.flag(x, y, is.clear)) return;
     const cell = y * this.ground.width + x;
-    take(this.airCode(cell, rise, across, fallen), this.conditions.both(asks, this.gates[cell]!));
+    take(this.airCode(cell, rise, across, fallen), this.conditions.both(asks, this.gates[cell]!), ticks);
   }
 
   private byLinks(cell: number, take: Take): void {
-    for (const { to, asks } of this.links.get(cell) ?? []) {
+    for (const { to, asks, ticks } of this.links.get(cell) ?? []) {
       const [x, y] = to;
-      if (this.isAbove) this.step(x, y, asks, take);
-      else if (this.flag(x, y, is.standing)) this.stand(x, y, asks, take);
-      else this.fly(x, y, 0, 0, 0, asks, take);
+      if (this.isAbove) this.step(x, y, asks, ticks, take);
+      else if (this.flag(x, y, is.standing)) this.stand(x, y, asks, ticks, take);
+      else this.fly(x, y, 0, 0, 0, asks, ticks, take);
     }
   }
 }

@@ -87,7 +87,7 @@ export function plot(drawn: Drawn, names: Record<Id, string> = {}, most = mostPl
 }
 
 /** The cell of each placed entry where the player can stand; where there is none the first standing cell, for no entry. */
-function startsOf(ground: Ground): Map<Id | null, number> {
+export function startsOf(ground: Ground): Map<Id | null, number> {
   const starts = new Map<Id | null, number>();
   for (const thing of Object.values(ground.drawn.plan.things ?? {})) {
     if (!('entry' in thing)) continue;

@@ -1,0 +1,457 @@
+/**
+ * The shortest tour through a plan: from where the player arrives past all that it needs to where it wins, in ticks of one cell
+ * (docs/flow-format.md, section 13). Gates stay shut until what they ask for is taken on the way.
+ */
+import type { Id } from '../document/types.ts';
+import { Numbers } from '../graph/numbers.ts';
+import { Queue } from '../graph/queue.ts';
+import { outside, type Automaton, type Place } from './automaton.ts';
+
+/** What a tour is for. */
+export interface Errand {
+  start: Place;
+  /** By piece how many of those in the plan have to be taken. */
+  needs: ReadonlyMap<Id, number>;
+  /** The cells in one of which it ends; undefined where it ends as soon as all is taken. */
+  ends?: ReadonlySet<number>;
+  /** By piece how many have to be taken before a condition of the plan can hold. */
+  asked: (condition: string) => ReadonlyMap<Id, number>;
+}
+
+/** The ticks of the shortest tour, and its places from the first one after the start on. */
+export interface Tour {
+  ticks: number;
+  way: Place[];
+}
+
+/** Where the shortest is not known: no tour is shorter than `least`; one that was found takes as long as it says. */
+export interface Bounds {
+  least: number;
+  found?: Tour;
+}
+
+/** Beyond so many things the shortest tour is not sought. */
+export const mostThings = 14;
+/** So many states of a tour are looked at before only bounds are given. */
+const mostStates = 2_000_000;
+/** So many conditions that ask for different things are told apart, each by a bit. */
+const mostConditions = 30;
+/** So many distances are kept; beyond, a thing counts as near to everything. */
+const mostDistances = 20_000_000;
+
+/**
+ * Seeks the shortest tour. Gives undefined where there is none. It yields now and then how many states it has looked at, so that
+ * it can be stopped.
+ */
+export function* shortest(automaton: Automaton, errand: Errand): Generator<number, Tour | Bounds | undefined> {
+  const ground = new Moves(automaton, errand);
+  const search = new Search(ground, errand);
+  if (!search.isPossible) return undefined;
+  if (ground.things.length > mostThings || ground.conditions.length > mostConditions) return search.bounds();
+  const found = yield* search.exact();
+  return found === 'cut' ? search.bounds() : found;
+}
+
+/** The moves of a plan, as far as the player comes with everything open; by number of the place, from 0 at the start. */
+class Moves {
+  readonly codes = new Numbers();
+  readonly first = new Numbers();
+  readonly to = new Numbers();
+  /** What a move asks for, as a set of bits of `conditions`. */
+  readonly asks: number[] = [];
+  readonly ticks: number[] = [];
+  /** The conditions that the plan knows and that ask for something to be taken. */
+  readonly conditions: { needs: ReadonlyMap<Id, number> }[] = [];
+  /** The cells whose pieces count. */
+  readonly things: { cell: number; piece: Id }[] = [];
+  /** By number of a place the thing that is taken there, or -1. */
+  readonly thing: Int32Array;
+  /** By number of a place whether the tour may end there. */
+  readonly isEnd: Uint8Array;
+
+  constructor(
+    readonly automaton: Automaton,
+    errand: Errand
+  ) {
+    const { ground } = automaton;
+    /** By what conditions ask for. */
+    const bits = new Map<string, number>();
+    const bitOf = (text: string): number => {
+      const needs = errand.asked(text);
+      if (needs.size === 0) return 0;
+      const key = JSON.stringify([...needs].sort());
+      let bit = bits.get(key);
+      if (bit === undefined) bits.set(key, (bit = 2 ** (this.conditions.push({ needs }) - 1)));
+      return bit;
+    };
+    const lists = new Map<number, number>();
+    const asked = (list: number): number => {
+      let found = lists.get(list);
+      if (found === undefined) {
+        found = [...new Set(automaton.conditions.names(list).map(bitOf))].reduce((sum, bit) => sum + bit, 0);
+        lists.set(list, found);
+      }
+      return found;
+    };
+    const numbers = new Map<number, number>();
+    const numbered = (code: number): number => {
+      let number = numbers.get(code);
+      if (number === undefined) {
+        numbers.set(code, (number = this.codes.length));
+        this.codes.push(code);
+      }
+      return number;
+    };
+    numbered(automaton.codeOf(errand.start));
+    for (let at = 0; at < this.codes.length; at++) {
+      this.first.push(this.to.length);
+      automaton.eachMove(this.codes.at(at), (to, asks, ticks) => {
+        if (to === outside) return;
+        this.to.push(numbered(to));
+        this.asks.push(asked(asks));
+        this.ticks.push(ticks);
+      });
+    }
+    this.first.push(this.to.length);
+    const counts = new Set([...errand.needs.keys(), ...this.conditions.flatMap(({ needs }) => [...needs.keys()])]);
+    const byCell = new Map<number, number>();
+    for (let at = 0; at < this.codes.length; at++) {
+      const cell = automaton.cellOf(this.codes.at(at));
+      const piece = ground.pieces.get(cell);
+      if (piece !== undefined && counts.has(piece) && !byCell.has(cell)) byCell.set(cell, this.things.push({ cell, piece }) - 1);
+    }
+    this.thing = new Int32Array(this.codes.length);
+    this.isEnd = new Uint8Array(this.codes.length);
+    for (let at = 0; at < this.codes.length; at++) {
+      const cell = automaton.cellOf(this.codes.at(at));
+      this.thing[at] = byCell.get(cell) ?? -1;
+      this.isEnd[at] = errand.ends === undefined || errand.ends.has(cell) ? 1 : 0;
+    }
+  }
+
+  get count(): number {
+    return this.codes.length;
+  }
+
+  /** By place the least ticks from it to one of those given, with everything open; Infinity where none leads there. */
+  ticksTo(targets: Iterable<number>): Float64Array {
+    const { first, from, ticks } = this.backward;
+    const far = new Float64Array(this.count).fill(Infinity);
+    const queue = new Queue();
+    for (const at of targets) {
+      far[at] = 0;
+      queue.push(0, at);
+    }
+    for (let near = queue.nearest; near !== undefined; near = queue.nearest) {
+      const at = queue.pop();
+      if (near > far[at]!) continue;
+      for (let move = first[at]!; move < first[at + 1]!; move++) {
+        const [before, next] = [from[move]!, near + ticks[move]!];
+        if (next >= far[before]!) continue;
+        far[before] = next;
+        queue.push(next, before);
+      }
+    }
+    return far;
+  }
+
+  /** By place the moves that lead there. */
+  get backward(): { first: Int32Array; from: Int32Array; ticks: Float64Array; asks: Float64Array } {
+    return (this.back ??= this.turned());
+  }
+  private back: Moves['backward'] | undefined;
+
+  private turned(): Moves['backward'] {
+    const first = new Int32Array(this.count + 1);
+    for (let move = 0; move < this.to.length; move++) first[this.to.at(move) + 1]!++;
+    for (let at = 0; at < this.count; at++) first[at + 1]! += first[at]!;
+    const next = first.slice();
+    const from = new Int32Array(this.to.length);
+    const ticks = new Float64Array(this.to.length);
+    const asks = new Float64Array(this.to.length);
+    for (let at = 0; at < this.count; at++)
+      for (let move = this.first.at(at); move < this.first.at(at + 1); move++) {
+        const to = next[this.to.at(move)]!++;
+        from[to] = at;
+        ticks[to] = this.ticks[move]!;
+        asks[to] = this.asks[move]!;
+      }
+    return { first, from, ticks, asks };
+  }
+}
+
+/** What has been taken so far, as far as it counts. */
+interface Taken {
+  open: number;
+  /** Whether all that is needed has been taken. */
+  isAll: boolean;
+}
+
+class Search {
+  /** By thing the ticks from every place to its cell, with everything open; and those to the end. */
+  private readonly toThing: Float64Array[];
+  private readonly toEnd: Float64Array;
+  private readonly known = new Map<number, Taken & { span: number }>();
+  private readonly needs: [Id, number][];
+
+  constructor(
+    private readonly moves: Moves,
+    errand: Errand
+  ) {
+    const { things, thing, isEnd, count } = moves;
+    const at: number[][] = things.map(() => []);
+    const ends: number[] = [];
+    for (let place = 0; place < count; place++) {
+      if (thing[place]! >= 0) at[thing[place]!]!.push(place);
+      if (isEnd[place]) ends.push(place);
+    }
+    this.needs = [...errand.needs];
+    const isNeeded = (piece: Id) => errand.needs.has(piece);
+    const near = new Float64Array(count);
+    let kept = 0;
+    this.toThing = things.map(({ piece }, index) => {
+      if (!isNeeded(piece) || kept + count > mostDistances) return near;
+      kept += count;
+      return moves.ticksTo(at[index]!);
+    });
+    this.toEnd = errand.ends === undefined ? new Float64Array(count) : moves.ticksTo(ends);
+    this.at = at;
+  }
+  /** By thing the places in its cell. */
+  private readonly at: number[][];
+
+  /** Whether there is enough of everything, and an end, with everything open. */
+  get isPossible(): boolean {
+    const { things } = this.moves;
+    const isEnough = this.needs.every(([piece, n]) => things.filter((each) => each.piece === piece).length >= n);
+    return isEnough && this.toEnd[0]! < Infinity;
+  }
+
+  private taken(isTaken: (thing: number) => boolean): Taken {
+    const { things, conditions } = this.moves;
+    const counts = new Map<Id, number>();
+    things.forEach(({ piece }, index) => {
+      if (isTaken(index)) counts.set(piece, (counts.get(piece) ?? 0) + 1);
+    });
+    const has = (needs: Iterable<[Id, number]>) => [...needs].every(([piece, n]) => (counts.get(piece) ?? 0) >= n);
+    return {
+      open: conditions.reduce((sum, { needs }, bit) => sum + (has(needs) ? 2 ** bit : 0), 0),
+      isAll: has(this.needs)
+    };
+  }
+
+  /** What holds once a set of things is taken; `span`: so many ticks at least between those that all are still needed. */
+  private of(mask: number): Taken & { span: number } {
+    let found = this.known.get(mask);
+    if (!found) {
+      const isTaken = (thing: number) => (mask & (1 << thing)) !== 0;
+      found = { ...this.taken(isTaken), span: this.spanOf(this.stillNeeded(isTaken)) };
+      this.known.set(mask, found);
+    }
+    return found;
+  }
+
+  /** The things of which each one is still needed: where a piece is not needed to the last, none of it is in it. */
+  private stillNeeded(isTaken: (thing: number) => boolean): number[] {
+    const { things } = this.moves;
+    return this.needs.flatMap(([piece, n]) => {
+      const all = things.flatMap((each, index) => (each.piece === piece ? [index] : []));
+      return all.length === n ? all.filter((index) => !isTaken(index)) : [];
+    });
+  }
+
+  /** The ticks of the shortest tree over some things: no tour past all of them takes less. */
+  private spanOf(some: number[]): number {
+    const [one, ...others] = some;
+    if (one === undefined) return 0;
+    const far = new Map(others.map((other) => [other, this.between(one, other)]));
+    let sum = 0;
+    while (far.size > 0) {
+      let [nearest, least] = [-1, Infinity];
+      for (const [thing, ticks] of far) if (ticks < least) [nearest, least] = [thing, ticks];
+      if (nearest < 0) return Infinity;
+      sum += least;
+      far.delete(nearest);
+      for (const [thing, ticks] of far) far.set(thing, Math.min(ticks, this.between(nearest, thing)));
+    }
+    return sum;
+  }
+
+  /** The least ticks from one thing to another, either way, with everything open. */
+  private between(one: number, other: number): number {
+    const key = Math.min(one, other) * this.at.length + Math.max(one, other);
+    let ticks = this.gaps.get(key);
+    if (ticks === undefined) {
+      ticks = Infinity;
+      for (const at of this.at[one]!) ticks = Math.min(ticks, this.toThing[other]![at]!);
+      for (const at of this.at[other]!) ticks = Math.min(ticks, this.toThing[one]![at]!);
+      this.gaps.set(key, ticks);
+    }
+    return ticks;
+  }
+  private readonly gaps = new Map<number, number>();
+
+  /** No tour from a place on takes less than this. */
+  private least(place: number, isTaken: (thing: number) => boolean, span: number): number {
+    const { things } = this.moves;
+    let least = this.toEnd[place]!;
+    for (const [piece, n] of this.needs) {
+      const ahead: number[] = [];
+      let had = 0;
+      things.forEach((each, index) => {
+        if (each.piece !== piece) return;
+        if (isTaken(index)) had++;
+        else ahead.push(this.toThing[index]![place]!);
+      });
+      // of those that are left as many as are needed have to be come to: the last of them is at least so far
+      if (had < n) least = Math.max(least, ahead.sort((a, b) => a - b)[n - had - 1] ?? Infinity);
+    }
+    if (span > 0) {
+      const needed = this.stillNeeded(isTaken);
+      least = Math.max(least, span + Math.min(...needed.map((thing) => this.toThing[thing]![place]!)));
+    }
+    return least;
+  }
+
+  /** The shortest tour, nearest first with what is surely still ahead added; 'cut' where there is too much to look at. */
+  *exact(): Generator<number, Tour | 'cut' | undefined> {
+    const { moves } = this;
+    const { count, first, to, asks, ticks, thing, isEnd } = moves;
+    const far = new Map<number, number>();
+    const queue = new Queue();
+    const come = (place: number, mask: number, at: number) => {
+      const now = thing[place]! >= 0 ? mask | (1 << thing[place]!) : mask;
+      const state = now * count + place;
+      const known = far.get(state);
+      if (known !== undefined && known <= at) return;
+      const ahead = this.least(place, (each) => (now & (1 << each)) !== 0, this.of(now).span);
+      if (ahead === Infinity) return;
+      far.set(state, at);
+      queue.push(at + ahead, state);
+    };
+    come(0, 0, 0);
+    /** With how many ticks a state has been gone on from. */
+    const done = new Map<number, number>();
+    for (let looked = 1; queue.nearest !== undefined; looked++) {
+      const state = queue.pop();
+      const mask = Math.floor(state / count);
+      const place = state - mask * count;
+      const at = far.get(state)!;
+      const { open, isAll } = this.of(mask);
+      if (isAll && isEnd[place]) return { ticks: at, way: this.wayTo(state, far) };
+      if (done.get(state) === at) continue;
+      done.set(state, at);
+      if (far.size > mostStates) return 'cut';
+      if (looked % 20_000 === 0) yield looked;
+      for (let move = first.at(place); move < first.at(place + 1); move++)
+        if (isWithin(asks[move]!, open)) come(to.at(move), mask, at + ticks[move]!);
+    }
+    return undefined;
+  }
+
+  /** The places of the way to a state, found backward: from each the one before it that is nearer by its move. */
+  private wayTo(state: number, far: Map<number, number>): Place[] {
+    const { moves } = this;
+    const { count, thing, codes, automaton } = moves;
+    const { first, from, ticks, asks } = moves.backward;
+    const way: Place[] = [];
+    const seen = new Set([state]);
+    const isStart = (each: number) => each % count === 0 && far.get(each) === 0 && (each === 0 || thing[0]! >= 0);
+    const trail: number[] = [];
+    // moves without ticks may lead round: what was seen is not gone back to
+    const back = (at: number): number | undefined => {
+      const mask = Math.floor(at / count);
+      const place = at - mask * count;
+      const took = far.get(at)!;
+      for (let move = first[place]!; move < first[place + 1]!; move++) {
+        const masks = thing[place]! >= 0 ? [mask, mask & ~(1 << thing[place]!)] : [mask];
+        for (const before of masks) {
+          const one = before * count + from[move]!;
+          const reached = far.get(one);
+          if (reached === undefined || seen.has(one) || reached + ticks[move]! !== took) continue;
+          if (isWithin(asks[move]!, this.of(before).open)) return one;
+        }
+      }
+      return undefined;
+    };
+    for (let at = state; !isStart(at);) {
+      const before = back(at);
+      if (before === undefined) {
+        const last = trail.pop();
+        if (last === undefined) break;
+        at = last;
+        continue;
+      }
+      trail.push(at);
+      seen.add(before);
+      at = before;
+    }
+    for (const each of trail) way.unshift(automaton.placeOf(codes.at(each % count)));
+    return way;
+  }
+
+  /** A tour that always goes on to what is nearest of that which is needed, else to what may open something. */
+  private greedy(): Tour | undefined {
+    const { moves } = this;
+    const { things, thing, isEnd, codes, automaton } = moves;
+    const isTaken = new Set<number>();
+    if (thing[0]! >= 0) isTaken.add(thing[0]!);
+    let [place, ticks] = [0, 0];
+    const way: Place[] = [];
+    for (;;) {
+      const { open, isAll } = this.taken((each) => isTaken.has(each));
+      const had = (piece: Id) => things.filter((each, index) => each.piece === piece && isTaken.has(index)).length;
+      const lacking = new Set(this.needs.flatMap(([piece, n]) => (had(piece) < n ? [piece] : [])));
+      const isNew = (at: number) => thing[at]! >= 0 && !isTaken.has(thing[at]!);
+      const leg = isAll
+        ? this.leg(place, open, (at) => isEnd[at] === 1)
+        : (this.leg(place, open, (at) => isNew(at) && lacking.has(things[thing[at]!]!.piece)) ?? this.leg(place, open, isNew));
+      if (!leg) return undefined;
+      ticks += leg.ticks;
+      for (const at of leg.places) {
+        way.push(automaton.placeOf(codes.at(at)));
+        if (thing[at]! >= 0) isTaken.add(thing[at]!);
+      }
+      place = leg.places.at(-1) ?? place;
+      if (isAll) return { ticks, way };
+    }
+  }
+
+  /** The shortest way from a place to one that is looked for, by moves that are open. */
+  private leg(start: number, open: number, isThere: (place: number) => boolean) {
+    const { first, to, asks, ticks, count } = this.moves;
+    const far = new Float64Array(count).fill(Infinity);
+    const before = new Int32Array(count).fill(-1);
+    const queue = new Queue();
+    far[start] = 0;
+    queue.push(0, start);
+    for (let near = queue.nearest; near !== undefined; near = queue.nearest) {
+      const at = queue.pop();
+      if (near > far[at]!) continue;
+      if (isThere(at)) {
+        const places: number[] = [];
+        for (let each = at; each !== start; each = before[each]!) places.unshift(each);
+        return { ticks: near, places };
+      }
+      for (let move = first.at(at); move < first.at(at + 1); move++) {
+        const [next, then] = [to.at(move), near + ticks[move]!];
+        if (then >= far[next]! || !isWithin(asks[move]!, open)) continue;
+        far[next] = then;
+        before[next] = at;
+        queue.push(then, next);
+      }
+    }
+    return undefined;
+  }
+
+  bounds(): Bounds {
+    // which of too many conditions hold is not known
+    const found = this.moves.conditions.length > mostConditions ? undefined : this.greedy();
+    const isTaken = (each: number) => this.moves.thing[0] === each;
+    const span = this.spanOf(this.stillNeeded(isTaken));
+    return { least: this.least(0, isTaken, span), ...(found && { found }) };
+  }
+}
+
+/** Whether all bits of one set are in another. */
+const isWithin = (one: number, other: number): boolean => one === 0 || (one & other) === one;

@@ -1,0 +1,148 @@
+/** How long a level with a plan takes at the least, from each entry to the nearest win (docs/flow-format.md, section 13). */
+import { secondsOf } from '../document/numbers.ts';
+import { type FlowDocument, type Id, type Level } from '../document/types.ts';
+import { Automaton, type Place } from '../plan/automaton.ts';
+import { startsOf } from '../plan/derive.ts';
+import { placedIn } from '../plan/draw.ts';
+import { Ground } from '../plan/ground.ts';
+import { drawnOf } from '../plan/grown.ts';
+import { shortest, type Bounds, type Errand, type Tour } from '../plan/tours.ts';
+import { movementIn } from '../plan/types.ts';
+import type { Flow } from '../play/flow.ts';
+import { conditionAt } from '../play/scope.ts';
+import { takenBefore, winsOf, type Win } from './wins.ts';
+
+/** The shortest tour from an entry to a win, in seconds. */
+export interface BestTime {
+  /** null where no entry is placed: the player begins at the first cell in which it can stand. */
+  entry: Id | null;
+  /** No tour takes less. */
+  least: number;
+  /** A tour that was found takes this long; undefined where none was found. As long as `least` where it is the shortest. */
+  most?: number;
+  /** The rule by which that tour wins, and its places. */
+  rule?: Id;
+  way?: Place[];
+}
+
+export interface Times {
+  /** By entry; undefined in place of what leads to no win. */
+  best: { entry: Id | null; time: BestTime | undefined }[];
+  /** What the player has at most before it loses, and the rule that says so. */
+  limit?: { seconds: number; rule: Id };
+}
+
+/** Seconds of a level are the same as long as it stays as it is, in a document that says the same of what it asks for. */
+const known = new WeakMap<Level, { key: string; times: Times }>();
+
+/** What can be said of a level's times; undefined where it has no plan or no rule wins it. Yields how much it has looked at. */
+export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefined> {
+  const { document } = flow;
+  const level = document.places[id] as Level;
+  const wins = winsOf(flow, id);
+  const drawn = drawnOf(document, level);
+  if (!drawn || wins.length === 0) return undefined;
+  const limit = limitOf(flow, id);
+  const key = JSON.stringify([
+    drawn.movement,
+    [...drawn.acts],
+    wins.map(({ needs, ends }) => [[...needs], ends]),
+    document.numbers,
+    limit
+  ]);
+  const before = known.get(level);
+  if (before?.key === key) return before.times;
+
+  const ground = new Ground(drawn);
+  const automaton = new Automaton(ground);
+  const asked = new Map<string, Map<Id, number>>();
+  const errand = (win: Win, cell: number): Errand => ({
+    start: { cell },
+    ...errandOf(win, level, ground),
+    asked: (text) => {
+      let needs = asked.get(text);
+      if (!needs) asked.set(text, (needs = askedBy(document, id, text)));
+      return needs;
+    }
+  });
+  const best: Times['best'] = [];
+  for (const [entry, cell] of startsOf(ground)) {
+    let time: BestTime | undefined;
+    for (const win of wins) {
+      const found = yield* shortest(automaton, errand(win, cell));
+      if (found) time = better(time, timeOf(entry, win, found, speedIn(document, level)));
+    }
+    best.push({ entry, time });
+  }
+  const times: Times = { best, ...(limit && { limit }) };
+  known.set(level, { key, times });
+  return times;
+}
+
+/** Cells a second. */
+function speedIn(document: FlowDocument, level: Level): number {
+  const { above, side } = movementIn(document, level);
+  return (level.plan!.view === 'above' ? above : side).speed;
+}
+
+function timeOf(entry: Id | null, { rule }: Win, found: Tour | Bounds, speed: number): BestTime {
+  const tour = 'least' in found ? found.found : found;
+  return {
+    entry,
+    least: ('least' in found ? found.least : found.ticks) / speed,
+    ...(tour && { most: tour.ticks / speed, rule, way: tour.way })
+  };
+}
+
+/** Of two ways to win the quicker one, with what is sure of both. */
+function better(one: BestTime | undefined, other: BestTime): BestTime {
+  if (!one) return other;
+  const quicker = (other.most ?? Infinity) < (one.most ?? Infinity) ? other : one;
+  return { ...quicker, least: Math.min(one.least, other.least) };
+}
+
+/** What a win needs of the plan: what is not placed is had everywhere, and takes no time. */
+function errandOf({ needs, ends }: Win, level: Level, ground: Ground): Pick<Errand, 'needs' | 'ends'> {
+  const placed = placedIn(level.plan!);
+  const cells = ends && endsAt(ends, ground);
+  return { needs: new Map([...needs].filter(([piece]) => placed.has(piece))), ...(cells && { ends: cells }) };
+}
+
+function endsAt(ends: NonNullable<Win['ends']>, ground: Ground): Set<number> | undefined {
+  if ('piece' in ends) {
+    const cells = [...ground.pieces].flatMap(([cell, piece]) => (piece === ends.piece ? [cell] : []));
+    return cells.length > 0 ? new Set(cells) : undefined;
+  }
+  const index = ground.areas.indexOf(ends.reached);
+  if (index < 0) return undefined;
+  return new Set([...ground.areaOf].flatMap((area, cell) => (area === index ? [cell] : [])));
+}
+
+/** What a condition in the plan asks to be taken; what else it asks is taken to hold. */
+function askedBy(document: FlowDocument, id: Id, text: string): Map<Id, number> {
+  const condition = conditionAt(document, { place: id }, text);
+  const level = document.places[id] as Level;
+  const placed = placedIn(level.plan!);
+  const needs = condition ? takenBefore(level, condition) : new Map<Id, number>();
+  return new Map([...needs].filter(([piece, n]) => n > 0 && placed.has(piece)));
+}
+
+/** The first deadline at which a level is lost. */
+function limitOf(flow: Flow, id: Id): Times['limit'] {
+  let limit: Times['limit'];
+  for (const {
+    id: rule,
+    rule: { when, result }
+  } of flow.applying(id, id).by.after) {
+    const seconds = secondsOf(flow.document, when.after);
+    if (result === 'lost' && seconds !== undefined && (!limit || seconds < limit.seconds)) limit = { seconds, rule };
+  }
+  return limit;
+}
+
+/** Whether the shortest tour itself is known. */
+export const isExact = ({ least, most }: BestTime): boolean => most !== undefined && most - least < 1e-9;
+
+/** What is known of a level's best time from where it is usually entered; undefined where it leads to no win. */
+export const usualTime = ({ best }: Times, level: Level): BestTime | undefined =>
+  (best.find(({ entry }) => entry === null || entry === Object.keys(level.entries)[0]) ?? best[0])?.time;

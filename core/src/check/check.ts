@@ -2,6 +2,7 @@
 import { own, type FlowDocument } from '../document/types.ts';
 import { prepare } from '../play/flow.ts';
 import { documentChecks } from './document-checks.ts';
+import { figuresOf, timeEnough, timesIn } from './time-checks.ts';
 import { explored, type ExploreOptions } from './explored.ts';
 import { laterGames } from './first-game.ts';
 import type { Progress } from '../explore/facts.ts';
@@ -43,7 +44,9 @@ export function* checking(
 ): Generator<Progress, Report> {
   const flow = prepare(document);
   const base = { format: 'crow-lane-report', version: 1, flow: document.name } as const;
-  const known = documentChecks(flow);
+  const times = yield* timesIn(flow);
+  const figures = figuresOf(flow, times);
+  const known = [...documentChecks(flow), ...timeEnough(flow, times)];
   if (!own(document.places, document.start))
     return { ...base, states: 0, complete: false, checks: accept(document, known, false), arrivals: {} };
   const { states, complete, checks, arrivals, large } = yield* explored(flow, options);
@@ -56,7 +59,8 @@ export function* checking(
     complete,
     ...(large && { large }),
     checks: accept(document, [...known, ...checks, ...later], complete),
-    arrivals
+    arrivals,
+    ...(figures && { times: figures })
   };
 }
 

@@ -1,6 +1,6 @@
 /** The checks that read the document only (docs/flow-format.md, section 6, second list). */
 import { doorsOf } from '../document/doors.ts';
-import { findRule, type FlowDocument, type Id } from '../document/types.ts';
+import { findRule, type FlowDocument, type Id, type Level } from '../document/types.ts';
 import { piecesIn, variablesIn, type Expression } from '../language/ast.ts';
 import { casesOf, valuesShown } from '../document/messages.ts';
 import { type FittingRule } from '../play/fit.ts';
@@ -132,24 +132,30 @@ function piecesAsked({ rule: { when }, condition, holds }: FittingRule): Id[] {
 }
 
 function entriesUsed(flow: Flow): Verdict[] {
-  const { document } = flow;
-  const targets = [...flow.rules.values()].flatMap((rule) => goodTargets(flow, rule));
   return flow.levels.flatMap(([id, level]) => {
-    const visited = document.start === id || rulesTo(document, id).length > 0;
-    return Object.entries(level.entries).map(([entry, { name }], index) => {
-      const named = targets.some((target) => target.entry === entry && (!('place' in target) || target.place === id));
-      const used = named || (index === 0 && visited) || level.pieces[entry]?.kind === 'checkpoint';
-      return plain(
+    const isUsed = usedEntries(flow, id);
+    return Object.entries(level.entries).map(([entry, { name }]) =>
+      plain(
         'entry-used',
         `${id}/${entry}`,
-        used ? undefined : `No rule enters ${level.name} at ${name}.`,
+        isUsed(entry) ? undefined : `No rule enters ${level.name} at ${name}.`,
         `${name} of ${level.name} is used.`,
-        {
-          pointer: `/places/${id}/entries/${entry}`
-        }
-      );
-    });
+        { pointer: `/places/${id}/entries/${entry}` }
+      )
+    );
   });
+}
+
+/** Whether something leads to an entry of a level. */
+export function usedEntries(flow: Flow, id: Id): (entry: Id) => boolean {
+  const { document } = flow;
+  const { entries, pieces } = document.places[id] as Level;
+  const targets = [...flow.rules.values()].flatMap((rule) => goodTargets(flow, rule));
+  const isVisited = document.start === id || rulesTo(document, id).length > 0;
+  return (entry) => {
+    const isNamed = targets.some((target) => target.entry === entry && (!('place' in target) || target.place === id));
+    return isNamed || (isVisited && Object.keys(entries)[0] === entry) || pieces[entry]?.kind === 'checkpoint';
+  };
 }
 
 /** Each door of a level has another side, which leads back to where it stands. */

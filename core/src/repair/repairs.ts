@@ -13,6 +13,7 @@ import { misfitRepairs } from './misfits.ts';
 import { type Offers } from './offers.ts';
 import { placeRepairs } from './places.ts';
 import { planRepairs } from './plan.ts';
+import { timeRepairs } from './times.ts';
 import { ruleRepairs } from './rules.ts';
 
 const offers: Partial<Record<CheckName, Offers>> = {
@@ -23,6 +24,7 @@ const offers: Partial<Record<CheckName, Offers>> = {
   ...goalRepairs,
   ...listRepairs,
   ...planRepairs,
+  ...timeRepairs,
   'accepted-unused': (document, { subject }) => {
     const entries = document.accepted.flatMap((each, index) => (verdictKey(each) === subject ? [index] : []));
     // from behind, so that those before keep their place

@@ -28,7 +28,8 @@ export const families = [
       'goal-partial',
       'objective-met',
       'objective-needed',
-      'won-by-removal'
+      'won-by-removal',
+      'time-enough'
     ]
   },
   {

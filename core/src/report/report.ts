@@ -66,6 +66,15 @@ export interface Report {
   checks: Verdict[];
   /** By place and variable. */
   arrivals: Record<Id, Record<Id, Arrival>>;
+  /** By level with a plan: the seconds that its shortest tour takes, and the deadline at which it is lost. */
+  times?: Record<Id, Figures>;
+}
+
+/** No tour takes less than `least`, one takes `most`: both the same where the shortest is known; neither where none wins. */
+export interface Figures {
+  least?: number;
+  most?: number;
+  limit?: number;
 }
 
 /** Every check with the severity of its failing; docs/checks.md has an example of each. */
@@ -112,6 +121,7 @@ export const severities = {
   'name-number': 'information',
   'load-limit': 'warning',
   'plan-fits': 'error',
+  'time-enough': 'error',
   'too-close': 'information',
   'progress-falls': 'information',
   'number-skipped': 'information',

@@ -32,8 +32,9 @@ export interface Times {
   limit?: { seconds: number; rule: Id };
 }
 
-/** Seconds of a level are the same as long as it stays as it is, in a document that says the same of what it asks for. */
-const known = new WeakMap<Level, { key: string; times: Times }>();
+/** What was worked out last: between two edits of something else nothing is sought again. */
+const latest = new Map<string, Times>();
+const mostLatest = 64;
 
 /** What can be said of a level's times; undefined where it has no plan or no rule wins it. Yields how much it has looked at. */
 export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefined> {
@@ -44,14 +45,15 @@ export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefine
   if (!drawn || wins.length === 0) return undefined;
   const limit = limitOf(flow, id);
   const key = JSON.stringify([
-    drawn.movement,
+    drawn,
     [...drawn.acts],
-    wins.map(({ needs, ends }) => [[...needs], ends]),
+    level.pieces,
     document.numbers,
+    wins.map(({ rule, needs, ends }) => [rule, [...needs], ends]),
     limit
   ]);
-  const before = known.get(level);
-  if (before?.key === key) return before.times;
+  const before = latest.get(key);
+  if (before) return before;
 
   const ground = new Ground(drawn);
   const automaton = new Automaton(ground);
@@ -75,7 +77,8 @@ export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefine
     best.push({ entry, time });
   }
   const times: Times = { best, ...(limit && { limit }) };
-  known.set(level, { key, times });
+  latest.set(key, times);
+  if (latest.size > mostLatest) latest.delete(latest.keys().next().value!);
   return times;
 }
 

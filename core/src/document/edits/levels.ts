@@ -190,6 +190,16 @@ export function setLoad(document: FlowDocument, place: Id, load: Load): Change {
   return change(document, `${name}: what it loads`, fieldOperations(`/places/${place}/load`, before, saidOf(load)));
 }
 
+/** Says how many seconds a level is expected to take. */
+export function setEstimate(document: FlowDocument, level: Id, seconds: number): Change {
+  const { name, estimate: before } = document.places[level] as Level;
+  return change(
+    document,
+    `${name}: takes ${seconds} s`,
+    fieldOperations(`/places/${level}/estimate`, before, { ...before, seconds })
+  );
+}
+
 export function addAsset(document: FlowDocument, name: string): Change & { id: Id } {
   const id = idFrom(name, document.assets, 'asset');
   const value = { name, megabytes: 1 };

@@ -13,6 +13,7 @@ import {
   type Event
 } from '@crow-lane/core/document/types';
 import type { Value } from '@crow-lane/core/language/evaluate';
+import type { Place } from '@crow-lane/core/plan/automaton';
 import type { State } from '@crow-lane/core/play/state';
 import type { Beginning } from '@crow-lane/core/play/handle';
 import {
@@ -53,6 +54,8 @@ export class Session {
   elapsed: number[] = $state.raw([]);
   /** What is still to be shown on the plan of the level that is played. */
   following: Step[] = [];
+  /** A tour over its plan that the player is to walk. */
+  tour: Place[] = [];
   /** The move that is being shown, part by part, `lasts` the seconds of this one; nothing can be done meanwhile. */
   moving: { rule: Rule; part: TimedPart; lasts: number; leaving: State } | undefined = $state.raw(undefined);
   /** What the player sees: until the screen is covered still the place that is left. */

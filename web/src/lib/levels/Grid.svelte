@@ -3,6 +3,7 @@
   import type { Column } from '@crow-lane/core/sheet/columns';
   import { flowContext } from '$lib/flow/context.ts';
   import { follow } from '$lib/parts/follow.ts';
+  import { bestWords, figureWords } from '@crow-lane/core/words/times';
   import Mark from '$lib/parts/Mark.svelte';
   import { rowsInSight } from '$lib/parts/rows.ts';
   import type { Sheet } from './sheet.svelte.ts';
@@ -12,6 +13,10 @@
   let { sheet }: { sheet: Sheet } = $props();
   const { flow, checks, view } = flowContext();
   const rowHeight = 26;
+  /** Of levels with a plan: how long they take at the least. */
+  const figures = $derived(checks.report?.times);
+  /** So many columns stand between the name and what can be typed. */
+  const lead = $derived(verdictColumns.length + (figures ? 1 : 0));
   const outcomes = $derived(shownVerdicts(checks.report, checks.marks));
   const widths = (column: Column) =>
     column.key === 'name'
@@ -28,6 +33,7 @@
       '38px',
       `${widths(sheet.columns[0]!)}px`,
       ...verdictColumns.map(() => '50px'),
+      ...(figures ? ['62px'] : []),
       ...sheet.columns.slice(1).map((each) => `${widths(each)}px`)
     ].join(' ')
   );
@@ -200,7 +206,7 @@
     class:active
     role="gridcell"
     tabindex={active ? 0 : -1}
-    aria-colindex={column === 0 ? 2 : column + 2 + verdictColumns.length}
+    aria-colindex={column === 0 ? 2 : column + 2 + lead}
     aria-readonly={of.write ? undefined : 'true'}
     aria-selected={inBlock(row, column)}
     data-active={active ? '' : undefined}
@@ -231,7 +237,7 @@
   tabindex="-1"
   aria-label="Levels"
   aria-rowcount={sheet.rows.length + 1}
-  aria-colcount={sheet.columns.length + 1 + verdictColumns.length}
+  aria-colcount={sheet.columns.length + 1 + lead}
   aria-multiselectable="true"
   onkeydown={key}
   oncopy={clip}
@@ -245,7 +251,7 @@
         class="cell"
         class:pinned={index === 0}
         role="columnheader"
-        aria-colindex={index === 0 ? 2 : index + 2 + verdictColumns.length}
+        aria-colindex={index === 0 ? 2 : index + 2 + lead}
         aria-sort={sorting(column.key)}
       >
         <button type="button" title="Show the levels by {column.title.toLowerCase()}" onclick={() => sheet.sortBy(column.key)}
@@ -256,6 +262,7 @@
         {#each verdictColumns as { check, title }, n (check)}
           <div class="cell mark" role="columnheader" aria-colindex={3 + n}>{title}</div>
         {/each}
+        {#if figures}<div class="cell" role="columnheader" aria-colindex={2 + lead}>Best (s)</div>{/if}
       {/if}
     {/each}
   </div>
@@ -297,6 +304,12 @@
                   <Mark mark={found?.mark} />
                 </div>
               {/each}
+              {#if figures}
+                {@const figure = figures[at.level]}
+                <div class="cell" role="gridcell" aria-colindex={2 + lead} title={figure && figureWords(figure)} data-best>
+                  {figure ? bestWords(figure) : ''}
+                </div>
+              {/if}
             {/if}
           {/each}
         </div>

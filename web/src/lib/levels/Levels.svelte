@@ -11,6 +11,7 @@
   import { Sheet } from './sheet.svelte.ts';
   import StrokeDialog from './StrokeDialog.svelte';
   import TableFile from './TableFile.svelte';
+  import Times from './Times.svelte';
 
   /** The levels: as a sheet, by what they answer, and the orders, selects and saves that go through them. */
   const { flow } = flowContext();
@@ -21,7 +22,8 @@
     { key: 'orders', name: 'Orders' },
     { key: 'selects', name: 'Level selects' },
     { key: 'saves', name: 'Saves' },
-    { key: 'loads', name: 'Loads' }
+    { key: 'loads', name: 'Loads' },
+    { key: 'times', name: 'Times' }
   ] as const;
   let part: (typeof parts)[number]['key'] = $state('sheet');
   let dialog: 'add' | 'won' | 'lost' | undefined = $state();
@@ -81,7 +83,8 @@
   {:else if part === 'orders'}<Orders />
   {:else if part === 'selects'}<Selects />
   {:else if part === 'saves'}<Saves />
-  {:else}<Loads />{/if}
+  {:else if part === 'loads'}<Loads />
+  {:else}<Times />{/if}
 </div>
 {#if dialog === 'add'}<AddLevels order={sheet.order} onclose={() => (dialog = undefined)} />{/if}
 {#if dialog === 'won' || dialog === 'lost'}

@@ -26,6 +26,7 @@
     way,
     toolName,
     marked,
+    tour,
     showsReach,
     cell = $bindable(),
     onkey,
@@ -38,6 +39,8 @@
     toolName: string;
     /** Cells that a finding speaks of. */
     marked: Cell[];
+    /** The cells of a tour that is shown, in order. */
+    tour: Cell[];
     showsReach: boolean;
     /** The cell that is pointed at, or that the keys are at. */
     cell: Cell;
@@ -298,7 +301,7 @@
     void theme;
     if (width === 0 || sight.size === 0) return;
     const ends = stroke && 'link' in tool ? { from: stroke.from, to: stroke.at } : undefined;
-    const doing = { reach: overlay, taken, marked, box, ends, cell, isKeyed: keyed };
+    const doing = { reach: overlay, taken, marked, tour, box, ends, cell, isKeyed: keyed };
     const at = cleared(canvas, width, height);
     if (stroke && isStamp && way !== 'part') paintStroke(canvas, at, sight, { level, plan: shown, cells: strokeCells(stroke) });
     paintDoing(canvas, at, sight, doing);

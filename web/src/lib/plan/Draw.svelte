@@ -5,12 +5,14 @@
   import { removePlan } from '@crow-lane/core/document/edits/plan';
   import { own, type Cell, type Id } from '@crow-lane/core/document/types';
   import { evenRows, isSame, resized, widthOf, withArea, withLink } from '@crow-lane/core/plan/draw';
+  import type { Place } from '@crow-lane/core/plan/automaton';
   import { outOfReach } from '@crow-lane/core/plan/reach';
   import { countOf } from '@crow-lane/core/vocabulary/pieces';
   import { flowContext } from '$lib/flow/context.ts';
   import ConditionField from '$lib/parts/ConditionField.svelte';
   import Popup from '$lib/parts/Popup.svelte';
   import Answer from './Answer.svelte';
+  import BestTimes from './BestTimes.svelte';
   import Canvas from './Canvas.svelte';
   import { Drawing } from './drawing.svelte.ts';
   import Movement from './Movement.svelte';
@@ -42,6 +44,7 @@
   let showsReach = $state(true);
   let side: 'answer' | 'text' | 'placed' | 'movement' = $state('answer');
   let marked: Cell[] = $state.raw([]);
+  let tour: Cell[] = $state.raw([]);
   let canvas: ReturnType<typeof Canvas> | undefined = $state();
 
   const choices = $derived(stampChoices(flow.document, id, plan, moreGates));
@@ -100,9 +103,10 @@
   );
   const reach = $derived(canvas?.reached());
 
-  async function walk() {
+  async function walk(way: Place[] = []) {
     session.show(flow.document);
     session.beginFrom({ at: id });
+    session.tour = way;
     await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'trial' }));
   }
 </script>
@@ -159,7 +163,7 @@
       onchange={(event) => resize(widthOf(plan), event.currentTarget.valueAsNumber)}
     />
     <PlanFiles {drawing} />
-    <button type="button" class="btn btn-xs btn-primary" onclick={walk}>Walk it</button>
+    <button type="button" class="btn btn-xs btn-primary" onclick={() => walk()}>Walk it</button>
   </div>
   <div class="stamps" role="radiogroup" aria-label="Stamps">
     {#each choices as choice (JSON.stringify(choice.tool))}
@@ -196,7 +200,7 @@
       {/snippet}
     </Popup>
   </div>
-  <Canvas bind:this={canvas} {drawing} {tool} {way} {toolName} {marked} {showsReach} bind:cell onkey={key} onends={ends} />
+  <Canvas bind:this={canvas} {drawing} {tool} {way} {toolName} {marked} {tour} {showsReach} bind:cell onkey={key} onends={ends} />
   <div class="side">
     <div class="tabs" role="tablist">
       {#each [['answer', 'Answer'], ['placed', 'Placed'], ['movement', 'Movement'], ['text', 'Text']] as const as [key, name] (key)}
@@ -206,6 +210,7 @@
     <div class="panel">
       {#if side === 'answer'}
         <Answer {id} {plan} {cell} {reach} onmark={(cells) => (marked = cells)} />
+        <BestTimes {drawing} bind:tour onwalk={walk} />
       {:else if side === 'placed'}
         <Placed {drawing} />
         <p>

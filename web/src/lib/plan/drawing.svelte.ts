@@ -4,6 +4,7 @@ import type { Cell, FlowDocument, Id, Level, Plan } from '@crow-lane/core/docume
 import type { Derived } from '@crow-lane/core/plan/derive';
 import { alreadyDerived } from '@crow-lane/core/plan/grown';
 import type { Reach, Survey } from '@crow-lane/core/plan/reach';
+import type { Times } from '@crow-lane/core/times/times';
 import type { OpenFlow } from '$lib/flow/open-flow.svelte.ts';
 import { Asker } from '$lib/parts/asker.ts';
 import type { PlanAnswer, PlanTask } from './plan.worker.ts';
@@ -119,6 +120,13 @@ export class Drawing {
     return (
       await this.worker.ask({ ask: 'reach', document: bare(this.withPlan(plan), this.id), level: this.id, cell } as PlanTask)
     )?.reach;
+  }
+
+  /** How long the level takes at the least; undefined where no rule wins it. */
+  async times(): Promise<Times | undefined> {
+    const { plan } = this;
+    if (!plan) return undefined;
+    return (await this.worker.ask({ ask: 'times', document: this.withPlan(plan), level: this.id } as PlanTask))?.times;
   }
 
   /** What has been drawn is still kept. */

@@ -130,13 +130,39 @@ export interface Doing {
   box: Part | undefined;
   ends: Part | undefined;
   cell: Cell;
+  tour: Cell[];
   isKeyed: boolean;
+}
+
+/** A tour as one line, its start and its end marked, a small arrow here and there. */
+function paintTour(at: Context, points: Cell[], size: number, colour: string): void {
+  at.lineWidth = Math.max(2, size * 0.12);
+  at.lineJoin = 'round';
+  at.beginPath();
+  points.forEach(([x, y], index) => (index === 0 ? at.moveTo(x, y) : at.lineTo(x, y)));
+  at.stroke();
+  at.fillStyle = colour;
+  for (let index = 4; index < points.length; index += 8) {
+    const [[x, y], [fromX, fromY]] = [points[index]!, points[index - 1]!];
+    const turn = Math.atan2(y - fromY, x - fromX);
+    const tip = (far: number, by: number): Cell => [x + Math.cos(turn + by) * far, y + Math.sin(turn + by) * far];
+    at.beginPath();
+    at.moveTo(...tip(size * 0.3, 0));
+    at.lineTo(...tip(size * 0.3, 2.4));
+    at.lineTo(...tip(size * 0.3, -2.4));
+    at.fill();
+  }
+  for (const [x, y] of [points[0]!, points.at(-1)!]) {
+    at.beginPath();
+    at.arc(x, y, size * 0.22, 0, 2 * Math.PI);
+    at.fill();
+  }
 }
 
 export function paintDoing(canvas: HTMLCanvasElement, at: Context, sight: Sight, doing: Doing): void {
   const { size } = sight;
   const { accent } = paletteOf(canvas);
-  const { reach, taken, marked, box, ends, cell } = doing;
+  const { reach, taken, marked, box, ends, cell, tour } = doing;
   if (reach) {
     const bare = (cells: Cell[]) => cells.filter((each) => !taken.has(each.join()));
     paintDots(at, bare(reach.air), sight, accent, 0.07);
@@ -151,8 +177,9 @@ export function paintDoing(canvas: HTMLCanvasElement, at: Context, sight: Sight,
     at.strokeRect(sight.x + left * size, sight.y + top * size, (right - left + 1) * size, (bottom - top + 1) * size);
     at.setLineDash([]);
   }
+  const middle = ([x, y]: Cell): Cell => [sight.x + (x + 0.5) * size, sight.y + (y + 0.5) * size];
+  if (tour.length > 1) paintTour(at, tour.map(middle), size, accent);
   if (ends) {
-    const middle = ([x, y]: Cell): Cell => [sight.x + (x + 0.5) * size, sight.y + (y + 0.5) * size];
     at.beginPath();
     at.moveTo(...middle(ends.from));
     at.lineTo(...middle(ends.to));

@@ -3,11 +3,19 @@ import type { Cell, FlowDocument, Id, Level } from '@crow-lane/core/document/typ
 import { nothingFollows, type Derived, type Plotted } from '@crow-lane/core/plan/derive';
 import { TooMany } from '@crow-lane/core/plan/graph';
 import { plotOf } from '@crow-lane/core/plan/grown';
+import { prepare } from '@crow-lane/core/play/flow';
+import { timesOf, type Times } from '@crow-lane/core/times/times';
+import { finish } from '@crow-lane/core/check/check';
 import { leadingOn, reachFrom, survey, type Reach, type Survey } from '@crow-lane/core/plan/reach';
 
 /** The document has in this level the plan that is meant; it may say nothing else that counts. */
-export type PlanTask = { id: number; document: FlowDocument; level: Id } & ({ ask: 'derive' } | { ask: 'reach'; cell: Cell });
-export type PlanAnswer = { id: number; failed?: string; derived?: Derived; survey?: Survey; reach?: Reach };
+export type PlanTask = { id: number; document: FlowDocument; level: Id } & (
+  | { ask: 'derive' }
+  | { ask: 'reach'; cell: Cell }
+  /** Of the whole document: what wins is said by its rules. */
+  | { ask: 'times' }
+);
+export type PlanAnswer = { id: number; failed?: string; derived?: Derived; survey?: Survey; reach?: Reach; times?: Times };
 
 let last: { key: string; plotted: Plotted } | undefined;
 
@@ -21,6 +29,10 @@ function plotted(document: FlowDocument, id: Id): Plotted {
 self.onmessage = ({ data }: MessageEvent<PlanTask>) => {
   const { id, document, level } = data;
   try {
+    if (data.ask === 'times') {
+      self.postMessage({ id, times: finish(timesOf(prepare(document), level)) } satisfies PlanAnswer);
+      return;
+    }
     const found = plotted(document, level);
     const { automaton } = found.graph;
     if (data.ask === 'reach') {

@@ -122,6 +122,8 @@ export class Walking {
     this.count();
     this.shown = this.session.following;
     this.session.following = [];
+    this.ahead = this.session.tour;
+    this.session.tour = [];
   }
 
   /** The cell of a spot in which the player stands that has arrived there without an entry. */

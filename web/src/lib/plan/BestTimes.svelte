@@ -1,0 +1,93 @@
+<script lang="ts">
+  import type { Cell, Id } from '@crow-lane/core/document/types';
+  import type { Place } from '@crow-lane/core/plan/automaton';
+  import { widthOf } from '@crow-lane/core/plan/draw';
+  import { isExact, type BestTime, type Times } from '@crow-lane/core/times/times';
+  import { seconds, spare } from '@crow-lane/core/words/times';
+  import type { Drawing } from './drawing.svelte.ts';
+
+  /** How long the level takes at the least from each of its entries, beside the time that is given; the tour on the plan. */
+  let { drawing, tour = $bindable(), onwalk }: { drawing: Drawing; tour: Cell[]; onwalk: (way: Place[]) => void } = $props();
+  let times: Times | undefined = $state.raw(undefined);
+  let asked = $state(false);
+  let drawn: Id | null | undefined = $state(undefined);
+
+  $effect(() => {
+    const { known, isAhead } = drawing;
+    if (!known || isAhead) return;
+    let isLate = false;
+    void drawing.times().then((found) => {
+      if (isLate) return;
+      times = found;
+      asked = true;
+      show(times?.best.find(({ entry }) => entry === drawn)?.time);
+    });
+    return () => (isLate = true);
+  });
+
+  /** The cells that the tour goes through, its start first. */
+  function cellsOf({ way = [] }: BestTime, start: Cell | undefined): Cell[] {
+    const width = widthOf(drawing.plan!);
+    const cells = way.map(({ cell }): Cell => [cell % width, Math.floor(cell / width)]);
+    return start ? [start, ...cells] : cells;
+  }
+  const startOf = (entry: Id | null): Cell | undefined =>
+    Object.values(drawing.plan!.things ?? {}).flatMap((thing) =>
+      'entry' in thing && thing.entry === entry ? [thing.cell] : []
+    )[0];
+
+  function show(time: BestTime | undefined) {
+    tour = time ? cellsOf(time, startOf(time.entry)) : [];
+    drawn = time?.entry;
+  }
+  /** A trial begins in a level where players usually arrive. */
+  const isUsual = (entry: Id | null) => entry === null || entry === Object.keys(drawing.level?.entries ?? {})[0];
+  const isDrawn = (entry: Id | null) => tour.length > 0 && drawn === entry;
+  const entryName = (entry: Id | null) => (entry === null ? 'the first ground' : (drawing.level?.entries[entry]?.name ?? entry));
+</script>
+
+<h2>Best time</h2>
+{#if times}
+  {@const limit = times.limit?.seconds}
+  {#each times.best as { entry, time } (entry)}
+    <p data-best={entry ?? ''}>
+      {#if !time}No route from {entryName(entry)} leads to a win.
+      {:else}
+        {@const exact = isExact(time)}
+        From {entryName(entry)}:
+        <b
+          >{exact
+            ? seconds(time.least)
+            : time.most === undefined
+              ? `at least ${seconds(time.least)}`
+              : `between ${seconds(time.least)} and ${seconds(time.most)}`}</b
+        >{#if limit !== undefined}<span class:lost={time.least >= limit}
+            >; given {seconds(limit)}{#if time.most !== undefined && time.most < limit}, {spare(time.most, limit)} to spare{/if}</span
+          >{/if}
+        {#if time.way}
+          <span class="acts">
+            <button
+              type="button"
+              class="link"
+              aria-pressed={isDrawn(entry)}
+              onclick={() => show(isDrawn(entry) ? undefined : time)}>{isDrawn(entry) ? 'Hide the tour' : 'Draw the tour'}</button
+            >
+            {#if isUsual(entry)}<button type="button" class="link" onclick={() => onwalk(time.way!)}>Watch it walked</button>{/if}
+          </span>
+        {/if}
+      {/if}
+    </p>
+  {/each}
+  <p class="dim">
+    The player moves a cell at a time and never waits. Gates open once what they ask for is taken; whatever else a win asks is
+    left out, so no win can be quicker.
+  </p>
+{:else}
+  <p class="dim">{asked ? 'No rule wins this level, or none that a plan can tell.' : 'Being worked out…'}</p>
+{/if}
+
+<style>
+  .acts {
+    display: block;
+  }
+</style>

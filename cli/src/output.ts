@@ -35,8 +35,8 @@ export const usages: Record<Command, string> = {
   plan: `crow-lane plan FILE|- LEVEL [options]
 
   Prints what follows from the plan of a level, named by its id or name: its spots, the passages between them with what they
-  ask for and lead past, and what can be had where.
-  --json            as JSON: spots with their cells, passages, at, entries
+  ask for and lead past, what can be had where, and the best time from each entry to a win.
+  --json            as JSON: spots with their cells, passages, at, entries, best (ticks of one cell)
   --from GRID       draws the plan from a grid of characters or a CSV file instead, and prints the document with it;
                     --write writes it to FILE, --view side|above begins a plan, --read "9=Lamp" says what a character
                     means: solid, open, ledge, climb, a piece or an entry; that is kept in the document`

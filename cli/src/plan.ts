@@ -8,6 +8,10 @@ import type { Derived } from '@crow-lane/core/plan/derive';
 import { derivedOf } from '@crow-lane/core/plan/grown';
 import { drawnFrom, gridOf, TooLarge, unknownIn } from '@crow-lane/core/plan/text';
 import { grounds } from '@crow-lane/core/vocabulary/ground';
+import { finish } from '@crow-lane/core/check/check';
+import { prepare } from '@crow-lane/core/play/flow';
+import { isExact, speedIn, timesOf, type Times } from '@crow-lane/core/times/times';
+import { bestWords } from '@crow-lane/core/words/times';
 import { load } from './files.ts';
 import { misused, type Output } from './output.ts';
 
@@ -40,7 +44,11 @@ export async function planCommand(args: string[], output: Output): Promise<0 | 2
     output.err(`${options.file}: ${level.name} has no plan`);
     return 2;
   }
-  output.out(options.json ? JSON.stringify(told(derived), undefined, 2) : inWords(level, derived));
+  const times = finish(timesOf(prepare(document), id));
+  const speed = speedIn(document, level);
+  output.out(
+    options.json ? JSON.stringify({ ...told(derived), best: bestOf(times, speed) }, undefined, 2) : inWords(level, derived, times)
+  );
   return 0;
 }
 
@@ -145,7 +153,19 @@ function told({ spots, passages, at, entries }: Derived) {
   };
 }
 
-function inWords({ name, pieces }: Level, { spots, passages, at }: Derived): string {
+/** By entry the ticks of the shortest tour to a win, or bounds; null where none wins. A level without entries has one, ''. */
+function bestOf(times: Times | undefined, speed: number) {
+  const ticks = (seconds: number) => Number((seconds * speed).toFixed(6));
+  const found = (times?.best ?? []).map(({ entry, time }) => {
+    if (!time) return [entry ?? '', null];
+    const { least, most } = time;
+    if (isExact(time)) return [entry ?? '', ticks(least)];
+    return [entry ?? '', { least: ticks(least), ...(most !== undefined && { most: ticks(most) }) }];
+  });
+  return Object.fromEntries(found) as Record<Id, number | null | { least: number; most?: number }>;
+}
+
+function inWords({ name, pieces, entries }: Level, { spots, passages, at }: Derived, times?: Times): string {
   const pieceName = (id: string) => pieces[id]?.name ?? id;
   const lines = [`${name}: ${Object.keys(spots).length} spots, ${Object.keys(passages).length} passages`];
   for (const [id, { name: spot, cells }] of Object.entries(spots)) {
@@ -159,6 +179,10 @@ function inWords({ name, pieces }: Level, { spots, passages, at }: Derived): str
       const past = through.length > 0 ? `, past ${through.map(pieceName).join(', ')}` : '';
       lines.push(`  to ${to}  ${spots[to]!.name}${past}${asks.length > 0 ? `, if ${asks.join(' and ')}` : ''}`);
     }
+  }
+  for (const { entry, time } of times?.best ?? []) {
+    const from = entry === null ? '' : ` from ${entries[entry]?.name ?? entry}`;
+    lines.push('', time ? `Best time${from}: ${bestWords(time)} s` : `No tour${from} wins`);
   }
   return lines.join('\n');
 }

@@ -67,7 +67,9 @@ describe('crow-lane plan', () => {
   it('prints what follows from a plan as JSON', async () => {
     const { code, out } = await run(file, 'yard', '--json');
     expect(code).to.equal(0);
-    const { spots, passages, at, entries } = JSON.parse(out);
+    const { spots, passages, at, entries, best } = JSON.parse(out);
+    // to the key, through the gate to one lamp and past the bell to the other
+    expect(best).to.deep.equal({ front: 12 });
     expect(Object.keys(spots)).to.deep.equal(['s0_0', 's4_0', 's6_0']);
     expect(spots.s4_0).to.deep.equal({
       name: 'Lamp ground',

@@ -16,7 +16,7 @@ const askedBy = (text: string): Map<Id, number> => {
 };
 
 /** The ticks of the shortest tour: every place with every set of things taken, the nearest first. */
-function plainly(automaton: Automaton, { start, needs, ends, asked }: Errand): number | undefined {
+function plainly(automaton: Automaton, { start, needs, ends, asked, shut }: Errand): number | undefined {
   const { ground } = automaton;
   const countIn = (taken: string[], piece: Id) => taken.filter((cell) => ground.pieces.get(Number(cell)) === piece).length;
   const has = (taken: string[], wanted: ReadonlyMap<Id, number>) => [...wanted].every(([piece, n]) => countIn(taken, piece) >= n);
@@ -25,11 +25,13 @@ function plainly(automaton: Automaton, { start, needs, ends, asked }: Errand): n
   while (waiting.length > 0) {
     waiting.sort((a, b) => a.ticks - b.ticks);
     const { place, taken: before, ticks } = waiting.shift()!;
+    if (place.cell !== start.cell && shut?.has(place.cell) && !ends?.has(place.cell)) continue;
     const taken = ground.pieces.has(place.cell) ? [...new Set([...before, String(place.cell)])].sort() : before;
     const key = JSON.stringify([automaton.codeOf(place), taken]);
     if (seen.has(key)) continue;
     seen.add(key);
     if (has(taken, needs) && (ends === undefined || ends.has(place.cell))) return ticks;
+    if (place.cell !== start.cell && shut?.has(place.cell)) continue;
     for (const move of automaton.movesFrom(place))
       if (move !== out && move.asks.every((text) => has(taken, asked(text))))
         waiting.push({ place: move.to, taken, ticks: ticks + move.ticks });
@@ -105,6 +107,7 @@ describe('the shortest tour through a plan', () => {
             if (placed.filter((each) => each === piece).length > 1 && chosen[1]! % 3 > 0) needs[piece] = 2;
           const automaton = new Automaton(ground);
           const errand = errandIn(automaton, ground.cellOf(start), needs, chosen[3]! % 2 ? pick(3) : undefined);
+          errand.shut = new Set([...ground.pieces].flatMap(([cell, piece]) => (piece === 'spikes' ? [cell] : [])));
           const found = finish(shortest(automaton, errand));
           const ticks = plainly(automaton, errand);
           if (!found) expect(ticks).to.equal(undefined);

@@ -1,6 +1,6 @@
 /** The plan of a level: drawn by keys and by pointer, read from a grid, with its mistakes told; and walked in the trial. */
 import type { Page } from '@playwright/test';
-import { axeFindsNothing, expect, open, put, settled, small, tile, test } from './support/page.ts';
+import { axeFindsNothing, demoFile, expect, open, put, settled, small, tile, test } from './support/page.ts';
 
 /** Lamps and an exit in Quay Street, by which it is won once they are lit. */
 const street = () => {
@@ -245,4 +245,42 @@ test('the route of a finding is watched on the plan, from the arrival to its end
   // the last lamp wins: the plan is left
   await expect(walker).toBeHidden();
   await expect(page.locator('.tape')).toContainText('53 events');
+});
+
+test('the best time stands beside the limit: its tour is drawn and walked, a limit too short is told and raised', async ({
+  page
+}) => {
+  test.setTimeout(120_000);
+  await page.goto('/flows/demo-lamplighters-round-with-faults/plan?level=ferry');
+  await settled(page);
+  const best = page.locator('[data-best]');
+  await expect(best).toContainText('5.25 s; given 5 s');
+  const wrong = page.locator('[data-finding="time-enough ferry"]');
+  await expect(wrong).toContainText('Ferry Steps cannot be won in 5 s: the shortest tour takes 5.25 s.');
+  await expect(wrong.locator('[data-fix]')).toContainText('Give 7 s instead of 5 s');
+  await best.getByRole('button', { name: 'Draw the tour' }).click();
+  await expect(best.getByRole('button', { name: 'Hide the tour' })).toHaveAttribute('aria-pressed', 'true');
+
+  await page.goto('/flows/demo-lamplighters-round/plan?level=rope');
+  await expect(best).toContainText('20.25 s; given 35 s, 42 % to spare');
+  await best.getByRole('button', { name: 'Watch it walked' }).click();
+  // the last lamp wins: the plan is left
+  await expect(page.locator('.walk')).toHaveAttribute('data-moving');
+  await expect(page.locator('.walk')).toBeHidden();
+  await expect(page.locator('.tape')).toContainText('wins, to Level complete');
+});
+
+test('times of all levels stand side by side, and become what levels are expected to take', async ({ page }) => {
+  const id = await put(page, demoFile('lamplighters-round').replace("Lamplighter's Round", 'Timed round'));
+  await page.goto(`/flows/${id}/levels`);
+  await settled(page);
+  await expect(page.locator('[data-level=rope] [data-best]')).toHaveText('20.25');
+  await page.getByRole('tab', { name: 'Times' }).click();
+  await expect(page.locator('[data-times=rope]')).toContainText('42 %');
+  await page.getByRole('button', { name: 'Fill “Takes (s)” with the best times' }).click();
+  await settled(page);
+  await expect(page.locator('[data-times=rope] td').nth(3)).toHaveText('21');
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-times=rope] td').nth(3)).toHaveText('');
+  await axeFindsNothing(page, 'times');
 });

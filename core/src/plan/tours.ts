@@ -14,6 +14,8 @@ export interface Errand {
   needs: ReadonlyMap<Id, number>;
   /** The cells in one of which it ends; undefined where it ends as soon as all is taken. */
   ends?: ReadonlySet<number>;
+  /** Cells that are not passed: being in them ends the attempt, or leads out of the level. The tour may end in one. */
+  shut?: ReadonlySet<number>;
   /** By piece how many have to be taken before a condition of the plan can hold. */
   asked: (condition: string) => ReadonlyMap<Id, number>;
 }
@@ -44,10 +46,12 @@ const mostDistances = 20_000_000;
  * it can be stopped.
  */
 export function* shortest(automaton: Automaton, errand: Errand): Generator<number, Tour | Bounds | undefined> {
-  const ground = new Moves(automaton, errand);
-  const search = new Search(ground, errand);
+  const moves = new Moves(automaton, errand);
+  yield 0;
+  const search = new Search(moves, errand);
+  yield* search.measure();
   if (!search.isPossible) return undefined;
-  if (ground.things.length > mostThings || ground.conditions.length > mostConditions) return search.bounds();
+  if (moves.things.length > mostThings || moves.conditions.length > mostConditions) return search.bounds();
   const found = yield* search.exact();
   return found === 'cut' ? search.bounds() : found;
 }
@@ -102,11 +106,14 @@ class Moves {
       }
       return number;
     };
+    const isShut = (cell: number) => errand.shut?.has(cell) ?? false;
     numbered(automaton.codeOf(errand.start));
     for (let at = 0; at < this.codes.length; at++) {
       this.first.push(this.to.length);
+      const cell = automaton.cellOf(this.codes.at(at));
       automaton.eachMove(this.codes.at(at), (to, asks, ticks) => {
-        if (to === outside) return;
+        if (to === outside || (isShut(cell) && at > 0)) return;
+        if (isShut(automaton.cellOf(to)) && !errand.ends?.has(automaton.cellOf(to))) return;
         this.to.push(numbered(to));
         this.asks.push(asked(asks));
         this.ticks.push(ticks);
@@ -189,36 +196,41 @@ interface Taken {
 
 class Search {
   /** By thing the ticks from every place to its cell, with everything open; and those to the end. */
-  private readonly toThing: Float64Array[];
-  private readonly toEnd: Float64Array;
+  private readonly toThing: Float64Array[] = [];
+  private toEnd: Float64Array;
+  /** By thing the places in its cell. */
+  private readonly at: number[][];
+  private readonly ends: number[] = [];
   private readonly known = new Map<number, Taken & { span: number }>();
   private readonly needs: [Id, number][];
 
   constructor(
     private readonly moves: Moves,
-    errand: Errand
+    private readonly errand: Errand
   ) {
     const { things, thing, isEnd, count } = moves;
-    const at: number[][] = things.map(() => []);
-    const ends: number[] = [];
+    this.at = things.map(() => []);
     for (let place = 0; place < count; place++) {
-      if (thing[place]! >= 0) at[thing[place]!]!.push(place);
-      if (isEnd[place]) ends.push(place);
+      if (thing[place]! >= 0) this.at[thing[place]!]!.push(place);
+      if (isEnd[place]) this.ends.push(place);
     }
     this.needs = [...errand.needs];
-    const isNeeded = (piece: Id) => errand.needs.has(piece);
-    const near = new Float64Array(count);
-    let kept = 0;
-    this.toThing = things.map(({ piece }, index) => {
-      if (!isNeeded(piece) || kept + count > mostDistances) return near;
-      kept += count;
-      return moves.ticksTo(at[index]!);
-    });
-    this.toEnd = errand.ends === undefined ? new Float64Array(count) : moves.ticksTo(ends);
-    this.at = at;
+    this.toEnd = new Float64Array(count);
   }
-  /** By thing the places in its cell. */
-  private readonly at: number[][];
+
+  /** Works out how far everything is, a thing at a time; before that nothing can be asked. */
+  *measure(): Generator<number, void> {
+    const { moves, errand } = this;
+    const near = new Float64Array(moves.count);
+    let kept = 0;
+    for (const [index, { piece }] of moves.things.entries()) {
+      const isKept = errand.needs.has(piece) && kept + moves.count <= mostDistances;
+      if (isKept) kept += moves.count;
+      this.toThing.push(isKept ? moves.ticksTo(this.at[index]!) : near);
+      yield 0;
+    }
+    if (errand.ends !== undefined) this.toEnd = moves.ticksTo(this.ends);
+  }
 
   /** Whether there is enough of everything, and an end, with everything open. */
   get isPossible(): boolean {

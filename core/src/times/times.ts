@@ -50,6 +50,7 @@ export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefine
     level.pieces,
     document.numbers,
     wins.map(({ rule, needs, ends }) => [rule, [...needs], ends]),
+    [...endingIn(flow, id)],
     limit
   ]);
   const before = latest.get(key);
@@ -61,12 +62,15 @@ export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefine
   const errand = (win: Win, cell: number): Errand => ({
     start: { cell },
     ...errandOf(win, level, ground),
+    shut,
     asked: (text) => {
       let needs = asked.get(text);
       if (!needs) asked.set(text, (needs = askedBy(document, id, text)));
       return needs;
     }
   });
+  const ending = endingIn(flow, id);
+  const shut = new Set([...ground.acting].flatMap(([at, piece]) => (ending.has(piece) ? [at] : [])));
   const best: Times['best'] = [];
   for (const [entry, cell] of startsOf(ground)) {
     let time: BestTime | undefined;
@@ -82,8 +86,8 @@ export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefine
   return times;
 }
 
-/** Cells a second. */
-function speedIn(document: FlowDocument, level: Level): number {
+/** How fast the player is in a level with a plan, in cells a second. */
+export function speedIn(document: FlowDocument, level: Level): number {
   const { above, side } = movementIn(document, level);
   return (level.plan!.view === 'above' ? above : side).speed;
 }
@@ -128,6 +132,14 @@ function askedBy(document: FlowDocument, id: Id, text: string): Map<Id, number> 
   const placed = placedIn(level.plan!);
   const needs = condition ? takenBefore(level, condition) : new Map<Id, number>();
   return new Map([...needs].filter(([piece, n]) => n > 0 && placed.has(piece)));
+}
+
+/** The pieces whose touch, from whichever side and whatever holds, loses the level or leads out of it. */
+function endingIn(flow: Flow, id: Id): Set<Id> {
+  const rules = flow.applying(id, id).by.touch.filter(({ rule: { when, if: condition, go, result } }) => {
+    return when.side === undefined && condition === undefined && (result === 'lost' || go !== undefined);
+  });
+  return new Set(rules.map(({ rule }) => rule.when.touch));
 }
 
 /** The first deadline at which a level is lost. */

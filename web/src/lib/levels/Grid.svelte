@@ -262,7 +262,7 @@
         {#each verdictColumns as { check, title }, n (check)}
           <div class="cell mark" role="columnheader" aria-colindex={3 + n}>{title}</div>
         {/each}
-        {#if figures}<div class="cell" role="columnheader" aria-colindex={2 + lead}>Best (s)</div>{/if}
+        {#if figures}<div class="cell mark" role="columnheader" aria-colindex={2 + lead}>best (s)</div>{/if}
       {/if}
     {/each}
   </div>
@@ -306,7 +306,7 @@
               {/each}
               {#if figures}
                 {@const figure = figures[at.level]}
-                <div class="cell" role="gridcell" aria-colindex={2 + lead} title={figure && figureWords(figure)} data-best>
+                <div class="cell mark" role="gridcell" aria-colindex={2 + lead} title={figure && figureWords(figure)} data-best>
                   {figure ? bestWords(figure) : ''}
                 </div>
               {/if}

@@ -24,7 +24,6 @@
     Object.entries(flow.document.places).filter(([id, { kind }]) => kind === 'level' && !rows.some(({ level }) => level === id))
   );
   let canvas: HTMLCanvasElement | undefined = $state();
-  let width = $state(0);
   let theme = $state(0);
   Chart.register(
     BarController,
@@ -41,9 +40,10 @@
 
   $effect(() => {
     void theme;
-    if (!canvas || width === 0 || rows.length === 0) return;
+    if (!canvas || rows.length === 0) return;
     const colour = (name: string) => getComputedStyle(canvas!).getPropertyValue(name);
     const ink = colour('--color-base-content');
+    const font = { family: getComputedStyle(canvas).fontFamily };
     const line = (
       label: string,
       data: (number | null)[],
@@ -72,6 +72,7 @@
             data: rows.map(({ figures }) => figures.most ?? figures.least ?? null),
             backgroundColor: colour('--plain'),
             yAxisID: 'y',
+            order: 1,
             maxBarThickness: 46
           },
           {
@@ -103,11 +104,12 @@
       },
       options: {
         animation: false,
-        responsive: false,
-        plugins: { legend: { labels: { color: ink, usePointStyle: true } } },
+        maintainAspectRatio: false,
+        font,
+        plugins: { legend: { labels: { color: ink, font, usePointStyle: true } } },
         scales: {
-          x: { ticks: { color: ink } },
-          y: { beginAtZero: true, title: { display: true, text: 'seconds', color: ink }, ticks: { color: ink } },
+          x: { ticks: { color: ink, font } },
+          y: { beginAtZero: true, grace: '8%', title: { display: true, text: 'seconds', color: ink }, ticks: { color: ink } },
           pieces: {
             beginAtZero: true,
             position: 'right',
@@ -131,8 +133,8 @@
         : 'Being worked out…'}
     </p>
   {:else}
-    <div class="chart" bind:clientWidth={width} role="img" aria-label="Best times, times given and pieces, level by level">
-      <canvas bind:this={canvas} {width} height="260"></canvas>
+    <div class="chart" role="img" aria-label="Best times, times given and pieces, level by level">
+      <canvas bind:this={canvas}></canvas>
     </div>
     <table>
       <thead>
@@ -184,7 +186,9 @@
 
 <style>
   .chart {
+    position: relative;
     max-width: 980px;
+    height: 260px;
   }
   table {
     margin: 10px 0;
@@ -201,6 +205,9 @@
     font-weight: 600;
   }
   a {
+    display: inline-block;
+    min-height: 24px;
+    line-height: 24px;
     text-decoration: underline dotted;
   }
 </style>

@@ -270,7 +270,9 @@
     }, 90);
     return () => clearTimeout(later);
   });
-  const overlay = $derived(showsReach && !stroke && !carry && reach && reach.from === cell ? reach.reach : undefined);
+  const overlay = $derived(
+    showsReach && tour.length === 0 && !stroke && !carry && reach && reach.from === cell ? reach.reach : undefined
+  );
   export function reached(): Reach | undefined {
     return overlay;
   }

@@ -136,8 +136,10 @@ export interface Doing {
 
 /** A tour as one line, its start and its end marked, a small arrow here and there. */
 function paintTour(at: Context, points: Cell[], size: number, colour: string): void {
-  at.lineWidth = Math.max(2, size * 0.12);
+  at.lineWidth = Math.max(2, size * 0.1);
   at.lineJoin = 'round';
+  // what stands on the way is still to be read
+  at.globalAlpha = 0.8;
   at.beginPath();
   points.forEach(([x, y], index) => (index === 0 ? at.moveTo(x, y) : at.lineTo(x, y)));
   at.stroke();
@@ -154,9 +156,10 @@ function paintTour(at: Context, points: Cell[], size: number, colour: string): v
   }
   for (const [x, y] of [points[0]!, points.at(-1)!]) {
     at.beginPath();
-    at.arc(x, y, size * 0.22, 0, 2 * Math.PI);
+    at.arc(x, y, size * 0.18, 0, 2 * Math.PI);
     at.fill();
   }
+  at.globalAlpha = 1;
 }
 
 export function paintDoing(canvas: HTMLCanvasElement, at: Context, sight: Sight, doing: Doing): void {

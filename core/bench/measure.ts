@@ -10,7 +10,10 @@ import { explore } from '../src/explore/plain.ts';
 import { Memory } from '../src/check/memory.ts';
 import { explorePacked } from '../src/explore/packed/explore.ts';
 import { prepare } from '../src/play/flow.ts';
+import { Automaton } from '../src/plan/automaton.ts';
 import { derive } from '../src/plan/derive.ts';
+import { Ground } from '../src/plan/ground.ts';
+import { shortest } from '../src/plan/tours.ts';
 import { stamped } from '../src/plan/draw.ts';
 import { families, wholeGame } from './families.ts';
 import { warehouses } from './plans.ts';
@@ -45,12 +48,14 @@ export interface Whole {
   open: number;
 }
 
-/** A plan of so many cells: the first derivation, one after an edit of one cell, and what the process has come to hold. */
+/** A plan of so many cells: the first derivation, one after an edit of one cell, a tour, and what the process has come to hold. */
 export interface Planned {
   seconds: number;
   again: number;
   megabytes: number;
   spots: number;
+  /** The best time to all lamps, of which there are too many for more than bounds. */
+  tour: number;
 }
 
 export type What = 'bare' | 'all' | 'plain' | 'edits' | 'slots' | 'whole' | 'plan';
@@ -78,7 +83,13 @@ function planned(width: number): Planned {
   const megabytes = process.memoryUsage().rss / 1e6;
   const plan = stamped(drawn.plan, [[Math.floor(width / 2), 3]], { ground: '#' });
   const [again] = time(() => derive({ ...drawn, plan }));
-  return { seconds, again, megabytes, spots: Object.keys(spots).length };
+  const ground = new Ground(drawn);
+  const lamps = [...ground.pieces.values()].filter((piece) => piece === 'lamp').length;
+  const start = { cell: ground.at(1, ground.height - 2)! };
+  const asked = (text: string) => new Map([['lamp', Number(/^taken\(lamp\) >= (\d)$/.exec(text)?.[1] ?? 0)]]);
+  const errand = { start, needs: new Map([['lamp', lamps]]), asked };
+  const [tour] = time(() => finish(shortest(new Automaton(ground), errand)));
+  return { seconds, again, megabytes, spots: Object.keys(spots).length, tour };
 }
 
 /** All verdicts, from the document on. */

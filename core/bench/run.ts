@@ -98,7 +98,9 @@ const [quarter, full] = plans.map(({ best }) => best) as [Planned, Planned];
 console.log(
   `The plan of 240 x 160 cells: ${rounded(full.seconds)} s, ${full.spots} spots, ${rounded(full.megabytes)} MB; by its quarter ${rounded(
     full.seconds / quarter.seconds
-  )} times the time for 4 times the cells; after an edit of one cell ${rounded(full.again / full.seconds)} of the first.`
+  )} times the time for 4 times the cells; after an edit of one cell ${rounded(full.again / full.seconds)} of the first; best time ${rounded(full.tour)} s, ${rounded(
+    full.tour / quarter.tour
+  )} times that of the quarter.`
 );
 console.log(`Every figure is that of a new process. all/bare: time to all verdicts by that of the exploration. plain/it: how many
 times longer the plain exploration takes. it/bfs, it/dfs: time a state by that of spin, breadth first and depth first, its

@@ -179,12 +179,12 @@ describe('time-enough', () => {
   });
 
   it('is not settled where only bounds are known and the limit is between them', () => {
-    const columns = Array.from({ length: 16 }, (_, n) => n + 1);
-    // out and back: what is nearest first is not the shortest
+    // more than are sought exactly, on both sides: no bound knows that the player has to turn
+    const columns = Array.from({ length: 34 }, (_, n) => (n < 16 ? n + 1 : n + 4));
     const row = '.'.repeat(40);
     const things = {
       e: { entry: 'gate', cell: [18, 0] as Cell },
-      ...lampsAt(...columns, 20, 39)
+      ...lampsAt(...columns)
     };
     const document = yard({ row, things, rules: [won({ holds: 'all(lamp)' }), late(100)] });
     const { least, most } = check(document, { limit: 100 }).times!.yard!;

@@ -152,7 +152,7 @@ describe('the shortest tour through a plan', () => {
   });
 
   it('gives bounds beyond so many things, with a tour that can be walked', () => {
-    const cells = Array.from({ length: mostThings + 6 }, (_, n): Cell => [(n * 7) % 20, n % 5]);
+    const cells = Array.from({ length: mostThings + 6 }, (_, n): Cell => [(n * 7) % 20, (n % 2) + 2 * Math.floor(n / 20)]);
     const plan = drawn('above', Array(5).fill('.'.repeat(20)) as string[], { a: { piece: 'lamp', cells } });
     const automaton = new Automaton(new Ground(plan));
     const errand = errandIn(automaton, [0, 0], { lamp: cells.length });
@@ -163,6 +163,16 @@ describe('the shortest tour through a plan', () => {
       .to.equal(found.found!.ticks)
       .and.to.be.at.least(found.least);
     // that nothing is shorter than the lower bound is seen where both can be had
+    // nor is the lower bound, where the search was given up, above what is found with more of it
+    const some = { ...plan, plan: { ...plan.plan, things: { a: { piece: 'lamp', cells: cells.slice(0, 12) } } } } satisfies Drawn;
+    const around = new Automaton(new Ground(some));
+    const exact = finish(shortest(around, errandIn(around, [0, 0], { lamp: 12 }))) as Tour;
+    for (const most of [2, 10, 40]) {
+      const cut = finish(shortest(around, errandIn(around, [0, 0], { lamp: 12 }), most)) as Bounds;
+      expect(isTour(cut)).to.equal(false);
+      expect(cut.least).to.be.at.most(exact.ticks);
+      expect(cut.found!.ticks).to.be.at.least(exact.ticks);
+    }
     const few = { ...plan.plan, things: { a: { piece: 'lamp', cells: cells.slice(0, 6) } } };
     const ticks = ticksOf({ ...plan, plan: few }, [0, 0], { lamp: 6 })!;
     expect(ticks).to.be.at.most(found.found!.ticks);

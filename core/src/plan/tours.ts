@@ -32,28 +32,30 @@ export interface Bounds {
   found?: Tour;
 }
 
-/** Beyond so many things the shortest tour is not sought. */
-export const mostThings = 14;
-/** So many states of a tour are looked at before only bounds are given. */
+/** Beyond so many things the shortest tour is not sought: each is a bit of what has been taken. */
+export const mostThings = 30;
+/** So many states of a tour are looked at before only bounds are given; fewer with many things, where more rarely helps. */
 const mostStates = 2_000_000;
+const fewThings = 14;
+const fewStates = 500_000;
 /** So many conditions that ask for different things are told apart, each by a bit. */
 const mostConditions = 30;
 /** So many distances are kept; beyond, a thing counts as near to everything. */
 const mostDistances = 20_000_000;
 
 /**
- * Seeks the shortest tour. Gives undefined where there is none. It yields now and then how many states it has looked at, so that
+ * Seeks the shortest tour, among at most so many states. Gives undefined where there is none. It yields now and then how many states it has looked at, so that
  * it can be stopped.
  */
-export function* shortest(automaton: Automaton, errand: Errand): Generator<number, Tour | Bounds | undefined> {
+export function* shortest(automaton: Automaton, errand: Errand, most?: number): Generator<number, Tour | Bounds | undefined> {
   const moves = new Moves(automaton, errand);
   yield 0;
   const search = new Search(moves, errand);
   yield* search.measure();
   if (!search.isPossible) return undefined;
   if (moves.things.length > mostThings || moves.conditions.length > mostConditions) return search.bounds();
-  const found = yield* search.exact();
-  return found === 'cut' ? search.bounds() : found;
+  const found = yield* search.exact(most ?? (moves.things.length > fewThings ? fewStates : mostStates));
+  return typeof found === 'number' ? search.bounds(found) : found;
 }
 
 /** The moves of a plan, as far as the player comes with everything open; by number of the place, from 0 at the start. */
@@ -187,11 +189,17 @@ class Moves {
   }
 }
 
-/** What has been taken so far, as far as it counts. */
+/** What follows from what has been taken so far. */
 interface Taken {
+  /** The conditions that hold, as a set of bits. */
   open: number;
   /** Whether all that is needed has been taken. */
   isAll: boolean;
+  /** By piece that is lacking: how many more are needed, of which things. */
+  lacking: { n: number; things: number[] }[];
+  /** The things of which each one is still needed, and so many ticks at least between them all. */
+  surely: number[];
+  span: number;
 }
 
 class Search {
@@ -201,7 +209,7 @@ class Search {
   /** By thing the places in its cell. */
   private readonly at: number[][];
   private readonly ends: number[] = [];
-  private readonly known = new Map<number, Taken & { span: number }>();
+  private readonly known = new Map<number, Taken>();
   private readonly needs: [Id, number][];
 
   constructor(
@@ -239,37 +247,35 @@ class Search {
     return isEnough && this.toEnd[0]! < Infinity;
   }
 
+  /** What follows once some things are taken. */
   private taken(isTaken: (thing: number) => boolean): Taken {
     const { things, conditions } = this.moves;
     const counts = new Map<Id, number>();
     things.forEach(({ piece }, index) => {
       if (isTaken(index)) counts.set(piece, (counts.get(piece) ?? 0) + 1);
     });
-    const has = (needs: Iterable<[Id, number]>) => [...needs].every(([piece, n]) => (counts.get(piece) ?? 0) >= n);
+    const had = (piece: Id) => counts.get(piece) ?? 0;
+    const has = (needs: Iterable<[Id, number]>) => [...needs].every(([piece, n]) => had(piece) >= n);
+    const lacking = this.needs
+      .filter(([piece, n]) => had(piece) < n)
+      .map(([piece, n]) => ({
+        n: n - had(piece),
+        things: things.flatMap((each, index) => (each.piece === piece && !isTaken(index) ? [index] : []))
+      }));
+    const surely = lacking.flatMap(({ n, things: left }) => (n === left.length ? left : []));
     return {
       open: conditions.reduce((sum, { needs }, bit) => sum + (has(needs) ? 2 ** bit : 0), 0),
-      isAll: has(this.needs)
+      isAll: lacking.length === 0,
+      lacking,
+      surely,
+      span: this.spanOf(surely)
     };
   }
 
-  /** What holds once a set of things is taken; `span`: so many ticks at least between those that all are still needed. */
-  private of(mask: number): Taken & { span: number } {
+  private of(mask: number): Taken {
     let found = this.known.get(mask);
-    if (!found) {
-      const isTaken = (thing: number) => (mask & (1 << thing)) !== 0;
-      found = { ...this.taken(isTaken), span: this.spanOf(this.stillNeeded(isTaken)) };
-      this.known.set(mask, found);
-    }
+    if (!found) this.known.set(mask, (found = this.taken((thing) => (mask & (1 << thing)) !== 0)));
     return found;
-  }
-
-  /** The things of which each one is still needed: where a piece is not needed to the last, none of it is in it. */
-  private stillNeeded(isTaken: (thing: number) => boolean): number[] {
-    const { things } = this.moves;
-    return this.needs.flatMap(([piece, n]) => {
-      const all = things.flatMap((each, index) => (each.piece === piece ? [index] : []));
-      return all.length === n ? all.filter((index) => !isTaken(index)) : [];
-    });
   }
 
   /** The ticks of the shortest tree over some things: no tour past all of them takes less. */
@@ -304,29 +310,30 @@ class Search {
   private readonly gaps = new Map<number, number>();
 
   /** No tour from a place on takes less than this. */
-  private least(place: number, isTaken: (thing: number) => boolean, span: number): number {
-    const { things } = this.moves;
+  private least(place: number, { lacking, surely, span }: Taken): number {
+    const { toThing } = this;
     let least = this.toEnd[place]!;
-    for (const [piece, n] of this.needs) {
-      const ahead: number[] = [];
-      let had = 0;
-      things.forEach((each, index) => {
-        if (each.piece !== piece) return;
-        if (isTaken(index)) had++;
-        else ahead.push(this.toThing[index]![place]!);
-      });
+    for (const { n, things } of lacking) {
       // of those that are left as many as are needed have to be come to: the last of them is at least so far
-      if (had < n) least = Math.max(least, ahead.sort((a, b) => a - b)[n - had - 1] ?? Infinity);
+      if (n === things.length) for (const thing of things) least = Math.max(least, toThing[thing]![place]!);
+      else {
+        const far = things.map((thing) => toThing[thing]![place]!).sort((a, b) => a - b);
+        least = Math.max(least, far[n - 1] ?? Infinity);
+      }
     }
     if (span > 0) {
-      const needed = this.stillNeeded(isTaken);
-      least = Math.max(least, span + Math.min(...needed.map((thing) => this.toThing[thing]![place]!)));
+      let nearest = Infinity;
+      for (const thing of surely) nearest = Math.min(nearest, toThing[thing]![place]!);
+      least = Math.max(least, nearest + span);
     }
     return least;
   }
 
-  /** The shortest tour, nearest first with what is surely still ahead added; 'cut' where there is too much to look at. */
-  *exact(): Generator<number, Tour | 'cut' | undefined> {
+  /**
+   * The shortest tour, nearest first with what is surely still ahead added. Where there is too much to look at, the ticks that
+   * none takes less than.
+   */
+  *exact(most: number): Generator<number, Tour | number | undefined> {
     const { moves } = this;
     const { count, first, to, asks, ticks, thing, isEnd } = moves;
     const far = new Map<number, number>();
@@ -336,7 +343,7 @@ class Search {
       const state = now * count + place;
       const known = far.get(state);
       if (known !== undefined && known <= at) return;
-      const ahead = this.least(place, (each) => (now & (1 << each)) !== 0, this.of(now).span);
+      const ahead = this.least(place, this.of(now));
       if (ahead === Infinity) return;
       far.set(state, at);
       queue.push(at + ahead, state);
@@ -353,7 +360,8 @@ class Search {
       if (isAll && isEnd[place]) return { ticks: at, way: this.wayTo(state, far) };
       if (done.get(state) === at) continue;
       done.set(state, at);
-      if (far.size > mostStates) return 'cut';
+      // nothing that waits is nearer than this one
+      if (far.size > most) return at + this.least(place, this.of(mask));
       if (looked % 20_000 === 0) yield looked;
       for (let move = first.at(place); move < first.at(place + 1); move++)
         if (isWithin(asks[move]!, open)) come(to.at(move), mask, at + ticks[move]!);
@@ -405,19 +413,18 @@ class Search {
   /** A tour that always goes on to what is nearest of that which is needed, else to what may open something. */
   private greedy(): Tour | undefined {
     const { moves } = this;
-    const { things, thing, isEnd, codes, automaton } = moves;
+    const { thing, isEnd, codes, automaton } = moves;
     const isTaken = new Set<number>();
     if (thing[0]! >= 0) isTaken.add(thing[0]!);
     let [place, ticks] = [0, 0];
     const way: Place[] = [];
     for (;;) {
-      const { open, isAll } = this.taken((each) => isTaken.has(each));
-      const had = (piece: Id) => things.filter((each, index) => each.piece === piece && isTaken.has(index)).length;
-      const lacking = new Set(this.needs.flatMap(([piece, n]) => (had(piece) < n ? [piece] : [])));
+      const { open, isAll, lacking } = this.taken((each) => isTaken.has(each));
+      const wanted = new Set(lacking.flatMap(({ things }) => things));
       const isNew = (at: number) => thing[at]! >= 0 && !isTaken.has(thing[at]!);
       const leg = isAll
         ? this.leg(place, open, (at) => isEnd[at] === 1)
-        : (this.leg(place, open, (at) => isNew(at) && lacking.has(things[thing[at]!]!.piece)) ?? this.leg(place, open, isNew));
+        : (this.leg(place, open, (at) => wanted.has(thing[at]!)) ?? this.leg(place, open, isNew));
       if (!leg) return undefined;
       ticks += leg.ticks;
       for (const at of leg.places) {
@@ -456,12 +463,12 @@ class Search {
     return undefined;
   }
 
-  bounds(): Bounds {
+  /** Bounds, where no tour is known to take less than so many ticks. */
+  bounds(atLeast = 0): Bounds {
     // which of too many conditions hold is not known
     const found = this.moves.conditions.length > mostConditions ? undefined : this.greedy();
-    const isTaken = (each: number) => this.moves.thing[0] === each;
-    const span = this.spanOf(this.stillNeeded(isTaken));
-    return { least: this.least(0, isTaken, span), ...(found && { found }) };
+    const begun = this.taken((each) => this.moves.thing[0] === each);
+    return { least: Math.max(atLeast, this.least(0, begun)), ...(found && { found }) };
   }
 }
 

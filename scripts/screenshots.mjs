@@ -71,9 +71,9 @@ await picture('saves', `${round}/levels`, async (page) => {
   await part('Saves')(page);
   await page.getByText('shortest route to a save').waitFor();
 });
-await picture('orders', '/flows/demo-night-market/levels', async (page) => {
-  await part('Orders')(page);
-  await page.getByText('Ten example runs').first().click();
+await picture('times', `${round}/levels`, async (page) => {
+  await part('Times')(page);
+  await page.locator('[data-times]').first().waitFor();
 });
 await picture('values', `${faults}/values`, (page) => page.locator('.later').first().waitFor());
 await picture('trial', `${round}/trial`, async (page) => {

@@ -8,6 +8,8 @@ import { leadsTo } from '../document/ground.ts';
 import { levelsOf, type FlowDocument, type Step } from '../document/types.ts';
 import { placesInOrder } from '../lane/order.ts';
 import { playedWords } from '../words/steps.ts';
+import { timeRows } from '../sheet/times.ts';
+import { bestWords } from '../words/times.ts';
 import { arrivalWords, conditionWords, counted, goalWords, placeName, plural, spotName } from '../words/words.ts';
 import { escaped } from './junit.ts';
 import { laneSvg } from './lane-svg.ts';
@@ -66,7 +68,7 @@ export function reportHtml(document: FlowDocument, report: Report, head: ReportH
 ${document.brief ? `<p>${escaped(document.brief)}</p>` : ''}
 ${answers(report)}
 <div class="lane">${laneSvg(document).replace(/^<\?xml[^>]*\?>\s*/, '')}</div>
-${part('Places', places(document, report))}${part('Objectives', objectives(document, report))}${part('Inside levels', insides(document, report))}${part('Plans', plans(document, report))}${part('Findings', causes.length > 0 ? causes.map((cause) => causeOf(document, cause)).join('\n') : '<p>None.</p>')}
+${part('Places', places(document, report))}${part('Objectives', objectives(document, report))}${part('Inside levels', insides(document, report))}${part('Plans', plans(document, report))}${part('Times', times(document, report))}${part('Findings', causes.length > 0 ? causes.map((cause) => causeOf(document, cause)).join('\n') : '<p>None.</p>')}
 ${part('Accepted', accepted.map((verdict) => finding(document, verdict)).join('\n'))}
 ${part('Notes', remarks.map((verdict) => finding(document, verdict)).join('\n'))}
 ${part('What the player carries on arrival', arrivals(document, report))}
@@ -188,6 +190,17 @@ function steps(document: FlowDocument, route: Step[]): string {
   }
   if (lines.length === 0) return '';
   return `<ol>${lines.map(({ words, times }) => `<li>${escaped(words)}${times > 1 ? `, ${times} times` : ''}</li>`).join('')}</ol>`;
+}
+
+/** Of each level with a plan: how long it takes at the least, and what it is given. */
+function times(document: FlowDocument, report: Report): string {
+  const rows = timeRows(document, report.times ?? {}).map(({ name, figures, estimate, pieces }) => {
+    const cells = [bestWords(figures), figures.limit ?? '', estimate ?? '', pieces];
+    return `<tr><th scope="row">${escaped(name)}</th>${cells.map((each) => `<td>${each}</td>`).join('')}</tr>`;
+  });
+  if (rows.length === 0) return '';
+  const heads = ['Level', 'Best (s)', 'Given (s)', 'Takes (s)', 'Pieces'].map((head) => `<th scope="col">${head}</th>`).join('');
+  return `<table><thead><tr>${heads}</tr></thead><tbody>${rows.join('\n')}</tbody></table>`;
 }
 
 function arrivals(document: FlowDocument, report: Report): string {

@@ -251,13 +251,13 @@ test('the best time stands beside the limit: its tour is drawn and walked, a lim
   page
 }) => {
   test.setTimeout(120_000);
-  await page.goto('/flows/demo-lamplighters-round-with-faults/plan?level=ferry');
+  await page.goto('/flows/demo-lamplighters-round-with-faults/plan?level=night1');
   await settled(page);
   const best = page.locator('[data-best]');
-  await expect(best).toContainText('5.25 s; given 5 s');
-  const wrong = page.locator('[data-finding="time-enough ferry"]');
-  await expect(wrong).toContainText('Ferry Steps cannot be won in 5 s: the shortest tour takes 5.25 s.');
-  await expect(wrong.locator('[data-fix]')).toContainText('Give 7 s instead of 5 s');
+  await expect(best).toContainText('4.75 s; given 4 s');
+  const wrong = page.locator('[data-finding="time-enough night1"]');
+  await expect(wrong).toContainText('Night 1 cannot be won in 4 s: the shortest tour takes 4.75 s.');
+  await expect(wrong.locator('[data-fix]')).toContainText('Give 7 s instead of 4 s');
   await best.getByRole('button', { name: 'Draw the tour' }).click();
   await expect(best.getByRole('button', { name: 'Hide the tour' })).toHaveAttribute('aria-pressed', 'true');
 

@@ -20,7 +20,7 @@ export interface BestTime {
   least: number;
   /** A tour that was found takes this long; undefined where none was found. As long as `least` where it is the shortest. */
   most?: number;
-  /** The rule by which that tour wins, and its places. */
+  /** The rule by which that tour wins, and its places, that where it starts first. */
   rule?: Id;
   way?: Place[];
 }
@@ -76,7 +76,7 @@ export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefine
     let time: BestTime | undefined;
     for (const win of wins) {
       const found = yield* shortest(automaton, errand(win, cell));
-      if (found) time = better(time, timeOf(entry, win, found, speedIn(document, level)));
+      if (found) time = better(time, timeOf(entry, win, { cell }, found, speedIn(document, level)));
     }
     best.push({ entry, time });
   }
@@ -92,12 +92,12 @@ export function speedIn(document: FlowDocument, level: Level): number {
   return (level.plan!.view === 'above' ? above : side).speed;
 }
 
-function timeOf(entry: Id | null, { rule }: Win, found: Tour | Bounds, speed: number): BestTime {
+function timeOf(entry: Id | null, { rule }: Win, start: Place, found: Tour | Bounds, speed: number): BestTime {
   const tour = 'least' in found ? found.found : found;
   return {
     entry,
     least: ('least' in found ? found.least : found.ticks) / speed,
-    ...(tour && { most: tour.ticks / speed, rule, way: tour.way })
+    ...(tour && { most: tour.ticks / speed, rule, way: [start, ...tour.way] })
   };
 }
 

@@ -43,6 +43,7 @@
     if (!canvas || rows.length === 0) return;
     const colour = (name: string) => getComputedStyle(canvas!).getPropertyValue(name);
     const ink = colour('--color-base-content');
+    const grid = { color: colour('--color-base-300') };
     const font = { family: getComputedStyle(canvas).fontFamily };
     const line = (
       label: string,
@@ -108,8 +109,14 @@
         font,
         plugins: { legend: { labels: { color: ink, font, usePointStyle: true } } },
         scales: {
-          x: { ticks: { color: ink, font } },
-          y: { beginAtZero: true, grace: '8%', title: { display: true, text: 'seconds', color: ink }, ticks: { color: ink } },
+          x: { grid, ticks: { color: ink, font } },
+          y: {
+            grid,
+            beginAtZero: true,
+            grace: '8%',
+            title: { display: true, text: 'seconds', color: ink },
+            ticks: { color: ink }
+          },
           pieces: {
             beginAtZero: true,
             position: 'right',

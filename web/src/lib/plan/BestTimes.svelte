@@ -25,19 +25,13 @@
     return () => (isLate = true);
   });
 
-  /** The cells that the tour goes through, its start first. */
-  function cellsOf({ way = [] }: BestTime, start: Cell | undefined): Cell[] {
+  function cellsOf({ way = [] }: BestTime): Cell[] {
     const width = widthOf(drawing.plan!);
-    const cells = way.map(({ cell }): Cell => [cell % width, Math.floor(cell / width)]);
-    return start ? [start, ...cells] : cells;
+    return way.map(({ cell }): Cell => [cell % width, Math.floor(cell / width)]);
   }
-  const startOf = (entry: Id | null): Cell | undefined =>
-    Object.values(drawing.plan!.things ?? {}).flatMap((thing) =>
-      'entry' in thing && thing.entry === entry ? [thing.cell] : []
-    )[0];
 
   function show(time: BestTime | undefined) {
-    tour = time ? cellsOf(time, startOf(time.entry)) : [];
+    tour = time ? cellsOf(time) : [];
     drawn = time?.entry;
   }
   /** A trial begins in a level where players usually arrive. */

@@ -182,7 +182,7 @@ function inWords({ name, pieces, entries }: Level, { spots, passages, at }: Deri
   }
   for (const { entry, time } of times?.best ?? []) {
     const from = entry === null ? '' : ` from ${entries[entry]?.name ?? entry}`;
-    lines.push('', time ? `Best time${from}: ${bestWords(time)} s` : `No tour${from} wins`);
+    lines.push('', time ? `Best time${from}: ${bestWords(time)} s` : `No route${from} wins`);
   }
   return lines.join('\n');
 }

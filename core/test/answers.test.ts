@@ -177,7 +177,7 @@ describe('the printed report', () => {
       'Chapel Rise can never be won',
       'Accepted: <i>Three lamps are enough for the ferryman.</i>',
       '<td>Rope Walk</td><td>Light nine lamps</td><td>Lamp × 9 are collected</td><td class="fails">',
-      'Night 1 cannot be won in 4 s: the shortest tour takes 4.75 s.',
+      'Night 1 cannot be won in 4 s: the shortest route takes 4.75 s.',
       '<tr><th scope="row">Night 1</th><td>4.75</td><td>4</td>',
       'What the player carries on arrival',
       '0 to 3'

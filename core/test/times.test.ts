@@ -98,7 +98,7 @@ describe('what a level asks for before it is won', () => {
 });
 
 describe('the best time of a level', () => {
-  it('is that of the shortest tour, in seconds', () => {
+  it('is that of the shortest route, in seconds', () => {
     const things = { ...gate, ...lampsAt(2, 8), s: { piece: 'stairs', cells: [[5, 0] as Cell] } };
     // to 8, and back to 5: 11 cells
     expect(leastOf(yard({ row: '..........', things, rules: [won({ touch: 'stairs' }, 'all(lamp)')] }))).to.equal(11 / 4);
@@ -152,16 +152,16 @@ describe('time-enough', () => {
   const racing = (after: number | string, numbers?: object) =>
     yard({ row: '..........', things: { ...gate, ...lampsAt(8) }, rules: [won({ collect: 'lamp' }), late(after)], numbers });
 
-  it('fails where the shortest tour is not below the limit, warns where hardly any time is left, and holds otherwise', () => {
+  it('fails where the shortest route is not below the limit, warns where hardly any time is left, and holds otherwise', () => {
     const short = judged(racing(2))!;
     expect([short.outcome, short.severity, short.message]).to.deep.equal([
       'fails',
       'error',
-      'Yard cannot be won in 2 s: the shortest tour from Gate takes 2 s.'
+      'Yard cannot be won in 2 s: the shortest route from Gate takes 2 s.'
     ]);
     const tight = judged(racing(2.1))!;
     expect([tight.outcome, tight.severity]).to.deep.equal(['fails', 'warning']);
-    expect(tight.message).to.equal('Yard leaves hardly any time: of 2.1 s the shortest tour from Gate takes 2 s.');
+    expect(tight.message).to.equal('Yard leaves hardly any time: of 2.1 s the shortest route from Gate takes 2 s.');
     const well = judged(racing(4))!;
     expect([well.outcome, well.message]).to.deep.equal(['holds', 'Yard can be won in time: 4 s, best 2 s, 50 % to spare.']);
   });

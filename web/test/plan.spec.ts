@@ -239,7 +239,7 @@ test('the route of a finding is watched on the plan, from the arrival to its end
     .click();
   await page.getByText(/^Sail Row can be won, \d+ steps/).click();
   await page.getByRole('button', { name: /^the route, / }).click();
-  await page.locator('li li').filter({ hasText: 'Sail Row' }).getByRole('button', { name: 'watch it walked' }).click();
+  await page.locator('li li').filter({ hasText: 'Sail Row' }).getByRole('button', { name: 'watch on the plan' }).click();
   const walker = page.locator('.walk');
   await expect(walker).toHaveAttribute('data-moving');
   // the last lamp wins: the plan is left
@@ -247,7 +247,7 @@ test('the route of a finding is watched on the plan, from the arrival to its end
   await expect(page.locator('.tape')).toContainText('53 events');
 });
 
-test('the best time stands beside the limit: its tour is drawn and walked, a limit too short is told and raised', async ({
+test('the best time stands beside the limit: its route is drawn and walked, a limit too short is told and raised', async ({
   page
 }) => {
   test.setTimeout(120_000);
@@ -256,14 +256,14 @@ test('the best time stands beside the limit: its tour is drawn and walked, a lim
   const best = page.locator('[data-best]');
   await expect(best).toContainText('4.75 s; given 4 s');
   const wrong = page.locator('[data-finding="time-enough night1"]');
-  await expect(wrong).toContainText('Night 1 cannot be won in 4 s: the shortest tour takes 4.75 s.');
+  await expect(wrong).toContainText('Night 1 cannot be won in 4 s: the shortest route takes 4.75 s.');
   await expect(wrong.locator('[data-fix]')).toContainText('Give 7 s instead of 4 s');
-  await best.getByRole('button', { name: 'Draw the tour' }).click();
-  await expect(best.getByRole('button', { name: 'Hide the tour' })).toHaveAttribute('aria-pressed', 'true');
+  await best.getByRole('button', { name: 'Draw the route' }).click();
+  await expect(best.getByRole('button', { name: 'Hide the route' })).toHaveAttribute('aria-pressed', 'true');
 
   await page.goto('/flows/demo-lamplighters-round/plan?level=rope');
   await expect(best).toContainText('20.25 s; given 35 s, 42 % to spare');
-  await best.getByRole('button', { name: 'Watch it walked' }).click();
+  await best.getByRole('button', { name: 'Watch the route' }).click();
   // the last lamp wins: the plan is left
   await expect(page.locator('.walk')).toHaveAttribute('data-moving');
   await expect(page.locator('.walk')).toBeHidden();

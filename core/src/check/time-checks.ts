@@ -55,8 +55,8 @@ function judged(flow: Flow, id: Id, time: BestTime, { seconds: limit, rule }: No
   const from = time.entry === null ? '' : ` from ${level.entries[time.entry]!.name}`;
   const pointer = `/places/${id}/plan`;
   const tour = isExact(time)
-    ? `the shortest tour${from} takes ${seconds(time.least)}`
-    : `every tour${from} takes at least ${seconds(time.least)}`;
+    ? `the shortest route${from} takes ${seconds(time.least)}`
+    : `every route${from} takes at least ${seconds(time.least)}`;
   const why: Reason[] = [{ text: `Lost after ${seconds(limit)}; ${tour}.`, rule }];
   if (time.least >= limit)
     return plain('time-enough', id, `${level.name} cannot be won in ${seconds(limit)}: ${tour}.`, '', { pointer, why });

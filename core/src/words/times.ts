@@ -9,7 +9,7 @@ const figure = (value: number): string => String(Number(value.toFixed(2)));
 /** "38 %": what of a limit is left. */
 export const spare = (took: number, limit: number): string => `${Math.floor((1 - took / limit) * 100)} %`;
 
-/** "20", "18–24" where the shortest tour is not known, "≥ 18" where none was found, "none" where none wins. */
+/** "20", "18–24" where the shortest route is not known, "≥ 18" where none was found, "none" where none wins. */
 export function bestWords({ least, most }: Figures): string {
   if (least === undefined) return 'none';
   if (most === undefined) return `≥ ${figure(least)}`;
@@ -19,7 +19,7 @@ export function bestWords({ least, most }: Figures): string {
 /** "best 20 s; given 35 s, 42 % to spare". */
 export function figureWords(figures: Figures): string {
   const { least, most, limit } = figures;
-  if (least === undefined) return 'No tour over the plan wins.';
+  if (least === undefined) return 'No route over the plan wins.';
   const given = limit === undefined ? '' : `; given ${seconds(limit)}`;
   const left = limit !== undefined && most !== undefined && most < limit ? `, ${spare(most, limit)} to spare` : '';
   return `Best ${bestWords(figures)} s${given}${left}`;

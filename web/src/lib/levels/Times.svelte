@@ -183,7 +183,7 @@
       >
     </p>
     <p class="dim">
-      A best time is that of the shortest tour over the plan to a win: a cell at a time, without waiting. What a win asks besides
+      A best time is that of the shortest route over the plan to a win: a cell at a time, without waiting. What a win asks besides
       pieces and places is left out.{#if without.length > 0}{' '}Without a plan or a win that it can tell: {without
           .map(([, { name }]) => name)
           .join(', ')}.{/if}

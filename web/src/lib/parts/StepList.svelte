@@ -56,7 +56,7 @@
           type="button"
           class="watch"
           title="What happens here is walked on the plan"
-          onclick={() => be(part.lines[0]!.from - 1, part.lines.at(-1)!.to)}>watch it walked</button
+          onclick={() => be(part.lines[0]!.from - 1, part.lines.at(-1)!.to)}>watch on the plan</button
         >{/if}
       {#each part.lines as { from, to, words } (from)}
         <span class="line" class:past={at !== undefined && from > at} aria-current={at !== undefined && at >= from && at <= to}>

@@ -6,7 +6,7 @@
   import { seconds, spare } from '@crow-lane/core/words/times';
   import type { Drawing } from './drawing.svelte.ts';
 
-  /** How long the level takes at the least from each of its entries, beside the time that is given; the tour on the plan. */
+  /** How long the level takes at the least from each of its entries, beside the time that is given; the route on the plan. */
   let { drawing, tour = $bindable(), onwalk }: { drawing: Drawing; tour: Cell[]; onwalk: (way: Place[]) => void } = $props();
   let times: Times | undefined = $state.raw(undefined);
   let asked = $state(false);
@@ -64,9 +64,10 @@
               type="button"
               class="link"
               aria-pressed={isDrawn(entry)}
-              onclick={() => show(isDrawn(entry) ? undefined : time)}>{isDrawn(entry) ? 'Hide the tour' : 'Draw the tour'}</button
+              onclick={() => show(isDrawn(entry) ? undefined : time)}
+              >{isDrawn(entry) ? 'Hide the route' : 'Draw the route'}</button
             >
-            {#if isUsual(entry)}<button type="button" class="link" onclick={() => onwalk(time.way!)}>Watch it walked</button>{/if}
+            {#if isUsual(entry)}<button type="button" class="link" onclick={() => onwalk(time.way!)}>Watch the route</button>{/if}
           </span>
         {/if}
       {/if}

@@ -1,5 +1,6 @@
 /** The plan of a level: drawn by keys and by pointer, read from a grid, with its mistakes told; and walked in the trial. */
 import type { Page } from '@playwright/test';
+import { Acts } from './support/acts.ts';
 import { axeFindsNothing, demoFile, expect, open, put, settled, small, tile, test } from './support/page.ts';
 
 /** Lamps and an exit in Quay Street, by which it is won once they are lit. */
@@ -283,4 +284,23 @@ test('times of all levels stand side by side, and become what levels are expecte
   await page.keyboard.press('Control+z');
   await expect(page.locator('[data-times=rope] td').nth(3)).toHaveText('');
   await axeFindsNothing(page, 'times');
+});
+
+test('a level gets its ground from a grid, with its lamps, its exit and its best time: nine acts', async ({ page }) => {
+  const acts = new Acts(page);
+  await open(page, await put(page, street()));
+  await acts.click(tile(page, 'quay').locator('.face'));
+  await acts.key('g');
+  await acts.click(page.getByRole('button', { name: 'Seen from the side' }));
+  await acts.click(page.getByRole('tab', { name: 'Text' }));
+  await acts.write(text(page), '##########\n#....L..X#\n#.##LL.###\n##########');
+  await text(page).blur();
+  await acts.choose(page.getByLabel('What L means'), 'Lamp');
+  await acts.choose(page.getByLabel('What X means'), 'Stairs');
+  await acts.click(page.getByRole('button', { name: 'Draw it' }));
+  await acts.click(page.getByRole('tab', { name: 'Answer' }));
+  await expect(page.locator('[data-best]')).toContainText('From the first ground:');
+  await expect(page.getByText('Nothing is wrong here.')).toBeVisible();
+  await expect(page.getByRole('radio', { name: 'Lamp 3' })).toBeVisible();
+  expect(acts.count).toBe(9);
 });

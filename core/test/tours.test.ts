@@ -151,6 +151,16 @@ describe('the shortest tour through a plan', () => {
     ).to.equal(undefined);
   });
 
+  it('says nothing of a plan in which the player comes to too many places', () => {
+    const rows = Array.from({ length: 40 }, (_, y) => (y === 39 ? '#' : '.').repeat(60));
+    const far = drawn('side', rows, { a: { piece: 'lamp', cells: [[50, 38]] } });
+    far.movement = { ...usualMovement, side: { speed: 4, up: 20, across: 20, drop: 20, tall: 1 } };
+    const automaton = new Automaton(new Ground(far));
+    expect(finish(shortest(automaton, errandIn(automaton, [1, 38], { lamp: 1 }), { places: 20_000 }))).to.deep.equal({
+      least: 0
+    });
+  });
+
   it('gives bounds beyond so many things, with a tour that can be walked', () => {
     const cells = Array.from({ length: mostThings + 6 }, (_, n): Cell => [(n * 7) % 20, (n % 2) + 2 * Math.floor(n / 20)]);
     const plan = drawn('above', Array(5).fill('.'.repeat(20)) as string[], { a: { piece: 'lamp', cells } });
@@ -168,7 +178,7 @@ describe('the shortest tour through a plan', () => {
     const around = new Automaton(new Ground(some));
     const exact = finish(shortest(around, errandIn(around, [0, 0], { lamp: 12 }))) as Tour;
     for (const most of [2, 10, 40]) {
-      const cut = finish(shortest(around, errandIn(around, [0, 0], { lamp: 12 }), most)) as Bounds;
+      const cut = finish(shortest(around, errandIn(around, [0, 0], { lamp: 12 }), { states: most })) as Bounds;
       expect(isTour(cut)).to.equal(false);
       expect(cut.least).to.be.at.most(exact.ticks);
       expect(cut.found!.ticks).to.be.at.least(exact.ticks);

@@ -38,6 +38,8 @@ export const mostThings = 30;
 const mostStates = 2_000_000;
 const fewThings = 14;
 const fewStates = 500_000;
+/** A plan in which the player comes to more places than this is not looked at. */
+const mostPlaces = 1_000_000;
 /** So many conditions that ask for different things are told apart, each by a bit. */
 const mostConditions = 30;
 /** So many distances are kept; beyond, a thing counts as near to everything. */
@@ -47,14 +49,20 @@ const mostDistances = 20_000_000;
  * Seeks the shortest tour, among at most so many states. Gives undefined where there is none. It yields now and then how many states it has looked at, so that
  * it can be stopped.
  */
-export function* shortest(automaton: Automaton, errand: Errand, most?: number): Generator<number, Tour | Bounds | undefined> {
-  const moves = new Moves(automaton, errand);
+export function* shortest(
+  automaton: Automaton,
+  errand: Errand,
+  most: { states?: number; places?: number } = {}
+): Generator<number, Tour | Bounds | undefined> {
+  const moves = new Moves(automaton, errand, most.places ?? mostPlaces);
+  // of so large a plan nothing is known
+  if (moves.isCut) return { least: 0 };
   yield 0;
   const search = new Search(moves, errand);
   yield* search.measure();
   if (!search.isPossible) return undefined;
   if (moves.things.length > mostThings || moves.conditions.length > mostConditions) return search.bounds();
-  const found = yield* search.exact(most ?? (moves.things.length > fewThings ? fewStates : mostStates));
+  const found = yield* search.exact(most.states ?? (moves.things.length > fewThings ? fewStates : mostStates));
   return typeof found === 'number' ? search.bounds(found) : found;
 }
 
@@ -74,10 +82,12 @@ class Moves {
   readonly thing: Int32Array;
   /** By number of a place whether the tour may end there. */
   readonly isEnd: Uint8Array;
+  readonly isCut: boolean;
 
   constructor(
     readonly automaton: Automaton,
-    errand: Errand
+    errand: Errand,
+    most: number
   ) {
     const { ground } = automaton;
     /** By what conditions ask for. */
@@ -110,7 +120,7 @@ class Moves {
     };
     const isShut = (cell: number) => errand.shut?.has(cell) ?? false;
     numbered(automaton.codeOf(errand.start));
-    for (let at = 0; at < this.codes.length; at++) {
+    for (let at = 0; at < this.codes.length && this.codes.length <= most; at++) {
       this.first.push(this.to.length);
       const cell = automaton.cellOf(this.codes.at(at));
       automaton.eachMove(this.codes.at(at), (to, asks, ticks) => {
@@ -122,6 +132,7 @@ class Moves {
       });
     }
     this.first.push(this.to.length);
+    this.isCut = this.codes.length > most;
     const counts = new Set([...errand.needs.keys(), ...this.conditions.flatMap(({ needs }) => [...needs.keys()])]);
     const byCell = new Map<number, number>();
     for (let at = 0; at < this.codes.length; at++) {

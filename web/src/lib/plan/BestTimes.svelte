@@ -10,19 +10,28 @@
   let { drawing, tour = $bindable(), onwalk }: { drawing: Drawing; tour: Cell[]; onwalk: (way: Place[]) => void } = $props();
   let times: Times | undefined = $state.raw(undefined);
   let asked = $state(false);
+  /** What is shown is of the level as it was. */
+  let isOld = $state(false);
   let drawn: Id | null | undefined = $state(undefined);
 
   $effect(() => {
-    const { known, isAhead } = drawing;
-    if (!known || isAhead) return;
+    const { known, isAhead, level } = drawing;
+    isOld = true;
+    if (!known || isAhead || !level) return;
     let isLate = false;
-    void drawing.times().then((found) => {
+    // while strokes follow each other nothing is sought
+    const later = setTimeout(async () => {
+      const found = await drawing.times();
       if (isLate) return;
       times = found;
       asked = true;
+      isOld = false;
       show(times?.best.find(({ entry }) => entry === drawn)?.time);
-    });
-    return () => (isLate = true);
+    }, 300);
+    return () => {
+      isLate = true;
+      clearTimeout(later);
+    };
   });
 
   function cellsOf({ way = [] }: BestTime): Cell[] {
@@ -44,7 +53,7 @@
 {#if times}
   {@const limit = times.limit?.seconds}
   {#each times.best as { entry, time } (entry)}
-    <p data-best={entry ?? ''}>
+    <p data-best={entry ?? ''} class:dim={isOld}>
       {#if !time}No route from {entryName(entry)} leads to a win.
       {:else}
         {@const exact = isExact(time)}

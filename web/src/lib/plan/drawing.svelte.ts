@@ -9,6 +9,9 @@ import type { OpenFlow } from '$lib/flow/open-flow.svelte.ts';
 import { Asker } from '$lib/parts/asker.ts';
 import type { PlanAnswer, PlanTask } from './plan.worker.ts';
 
+const asker = () =>
+  new Asker<PlanTask, PlanAnswer>(() => new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' }));
+
 interface Stroke {
   label: string;
   run: (plan: Plan) => Plan;
@@ -22,9 +25,10 @@ interface Known {
 }
 
 export class Drawing {
-  private readonly worker = new Asker<PlanTask, PlanAnswer>(
-    () => new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' })
-  );
+  private readonly worker = asker();
+  /** Best times may take longer than drawing goes on: they are sought beside it, and given up where they are overtaken. */
+  private readonly timing = asker();
+  private isTiming = false;
   /** Strokes that are not edits yet. */
   private strokes: Stroke[] = $state.raw([]);
   private keeping = false;
@@ -125,14 +129,19 @@ export class Drawing {
   /** How long the level takes at the least; undefined where no rule wins it. */
   async times(): Promise<Times | undefined> {
     const { plan } = this;
-    if (!plan) return undefined;
-    return (await this.worker.ask({ ask: 'times', document: this.withPlan(plan), level: this.id } as PlanTask))?.times;
+    if (!plan || this.stopped) return undefined;
+    if (this.isTiming) this.timing.stop();
+    this.isTiming = true;
+    const answer = await this.timing.ask({ ask: 'times', document: this.withPlan(plan), level: this.id } as PlanTask);
+    if (answer) this.isTiming = false;
+    return answer?.times;
   }
 
   /** What has been drawn is still kept. */
   stop(): void {
     this.stopped = true;
     this.worker.stop();
+    this.timing.stop();
   }
 }
 

@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import { check, finish } from '../src/check/check.ts';
 import { apply } from '../src/document/patch.ts';
 import { read } from '../src/document/read.ts';
-import type { Cell, FlowDocument, Id, Plan, PlanThing, Rule } from '../src/document/types.ts';
+import type { Cell, FlowDocument, Id, Level, Plan, PlanThing, Rule } from '../src/document/types.ts';
 import { prepare } from '../src/play/flow.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
 import { fillEstimates, timeRows } from '../src/sheet/times.ts';
@@ -91,6 +91,16 @@ describe('what a level asks for before it is won', () => {
     expect(asking('not taken(lamp) >= 1')).to.deep.equal([{}, stairs]);
   });
 
+  it('is nothing that rules take away by themselves', () => {
+    const storm = { id: 'storm', when: { touch: 'gust' }, do: [{ remove: 'lamp' }] };
+    const document = yard({
+      row,
+      things: { ...gate, ...lampsAt(2, 4) },
+      rules: [won({ touch: 'stairs' }, 'all(lamp) and taken(key) >= 1'), storm]
+    });
+    expect(needsOf(document)).to.deep.equal([[{ key: 1 }, { piece: 'stairs' }]]);
+  });
+
   it('is what its trigger collects, or where it leads to', () => {
     expect(asking('true', { collect: 'lamp' })).to.deep.equal([{ lamp: 1 }, undefined]);
     expect(asking('true', { holds: 'all(lamp)' })).to.deep.equal([{ lamp: 3 }, undefined]);
@@ -118,6 +128,13 @@ describe('the best time of a level', () => {
     expect(
       leastOf(yard({ row: '..........', things, areas, rules: [won({ reach: 'far' }), { ...lost, if: 'taken(lamp) >= 1' }] }))
     ).to.equal(7 / 4);
+  });
+
+  it('is no less than what the win waits for', () => {
+    const surviving = (after: number) =>
+      yard({ row: '..........', things: { ...gate, ...lampsAt(8) }, rules: [won({ after }, 'all(lamp)')] });
+    expect(leastOf(surviving(10))).to.equal(10);
+    expect(leastOf(surviving(1))).to.equal(2);
   });
 
   it('is none of a level without a plan or a win', () => {
@@ -164,6 +181,28 @@ describe('time-enough', () => {
     expect(tight.message).to.equal('Yard leaves hardly any time: of 2.1 s the shortest route from Gate takes 2 s.');
     const well = judged(racing(4))!;
     expect([well.outcome, well.message]).to.deep.equal(['holds', 'Yard can be won in time: 4 s, best 2 s, 50 % to spare.']);
+  });
+
+  it('speaks only of deadlines that come whatever holds', () => {
+    const rules = [won({ collect: 'lamp' }), { ...late(1), if: 'left(lamp) = 1' }];
+    expect(judged(yard({ row: '..........', things: { ...gate, ...lampsAt(8) }, rules }))).to.equal(undefined);
+  });
+
+  it('is not settled where part of a win can be kept at a save, and says nothing of what stays taken', () => {
+    const things = { ...gate, ...lampsAt(2, 8) };
+    const resting = { id: 'rest', when: { press: 'Rest' }, do: [{ save: 'always' }] };
+    const rules = (condition: string) => [won({ holds: condition }), late(1), resting];
+    const split = judged(yard({ row: '..........', things, rules: rules('all(lamp)') }))!;
+    expect([split.outcome, split.message]).to.deep.equal([
+      'open',
+      'Whether Yard can be won in 1 s is not settled: the shortest route from Gate takes 2 s, but the player can save on the way and go on from there.'
+    ]);
+    // one lamp alone is taken in one attempt
+    const whole = yard({ row: '..........', things: { ...gate, ...lampsAt(8) }, rules: rules('all(lamp)') });
+    expect(judged(whole)!.outcome).to.equal('fails');
+    const document = racing(1);
+    (document.places.yard as Level).pieces.lamp!.renew = 'run';
+    expect(judged({ ...document })!.outcome).to.equal('holds');
   });
 
   it('is fixed by giving more time, to a rule or to the number it names', () => {

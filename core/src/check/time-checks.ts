@@ -5,11 +5,12 @@ import type { Flow } from '../play/flow.ts';
 import type { Reason, Report, Verdict } from '../report/report.ts';
 import { isExact, timesOf, usualTime, type BestTime, type Times } from '../times/times.ts';
 import { seconds, spare } from '../words/times.ts';
+import { winsOf } from '../times/wins.ts';
 import { usedEntries } from './document-checks.ts';
 import { plain, verdict } from './verdict.ts';
 
-/** A tour that takes more of the limit than this leaves nothing for a mistake. */
-const most = 0.9;
+/** A route that takes more of the limit than this leaves nothing for a mistake. */
+const mostOfLimit = 0.9;
 
 /** The times of each level that has a plan and a win. */
 export function* timesIn(flow: Flow): Generator<Progress, Map<Id, Times>> {
@@ -42,35 +43,43 @@ export function timeEnough(flow: Flow, all: Map<Id, Times>): Verdict[] {
     if (!limit) return [];
     const isUsed = usedEntries(flow, id);
     const times = best.flatMap(({ entry, time }) => (time && (entry === null || isUsed(entry)) ? [time] : []));
-    const slowest = times.sort((a, b) => lastOf(b) - lastOf(a))[0];
-    return slowest ? [judged(flow, id, slowest, limit)] : [];
+    // what is surely too long first, then what may be
+    const slowest = times.sort((a, b) => b.least - a.least || (b.most ?? Infinity) - (a.most ?? Infinity))[0];
+    const splits = winsOf(flow, id).some((win) => win.splits);
+    return slowest ? [judged(flow, id, slowest, limit, splits)] : [];
   });
 }
 
-/** By what entries are told apart: what is surely too long first. */
-const lastOf = ({ least, most: longest }: BestTime) => least * 1e6 + (longest ?? 0);
-
-function judged(flow: Flow, id: Id, time: BestTime, { seconds: limit, rule }: NonNullable<Times['limit']>): Verdict {
-  const level = flow.levels.find(([each]) => each === id)![1];
+function judged(
+  flow: Flow,
+  id: Id,
+  time: BestTime,
+  { seconds: limit, rule }: NonNullable<Times['limit']>,
+  splits: boolean
+): Verdict {
+  const level = flow.document.places[id] as Level;
   const from = time.entry === null ? '' : ` from ${level.entries[time.entry]!.name}`;
   const pointer = `/places/${id}/plan`;
   const tour = isExact(time)
     ? `the shortest route${from} takes ${seconds(time.least)}`
     : `every route${from} takes at least ${seconds(time.least)}`;
   const why: Reason[] = [{ text: `Lost after ${seconds(limit)}; ${tour}.`, rule }];
-  if (time.least >= limit)
-    return plain('time-enough', id, `${level.name} cannot be won in ${seconds(limit)}: ${tour}.`, '', { pointer, why });
-  if (time.most === undefined || time.most >= limit) {
-    const found = time.most === undefined ? 'none was found' : `the best that was found takes ${seconds(time.most)}`;
-    return verdict(
+  const open = (rest: string) =>
+    verdict(
       'time-enough',
       id,
       'open',
-      `Whether ${level.name} can be won in ${seconds(limit)} is not settled: ${tour}, ${found}.`,
+      `Whether ${level.name} can be won in ${seconds(limit)} is not settled: ${tour}, ${rest}.`,
       {
         pointer
       }
     );
+  if (time.least >= limit && splits) return open('but the player can save on the way and go on from there');
+  if (time.least >= limit)
+    return plain('time-enough', id, `${level.name} cannot be won in ${seconds(limit)}: ${tour}.`, '', { pointer, why });
+  if (time.most === undefined || time.most >= limit) {
+    const found = time.most === undefined ? 'none was found' : `the best that was found takes ${seconds(time.most)}`;
+    return open(found);
   }
   const figures = isExact(time) ? `best ${seconds(time.least)}` : `best between ${seconds(time.least)} and ${seconds(time.most)}`;
   return plain(
@@ -82,4 +91,4 @@ function judged(flow: Flow, id: Id, time: BestTime, { seconds: limit, rule }: No
   );
 }
 
-const isTight = ({ least }: BestTime, limit: number): boolean => least > limit * most;
+const isTight = ({ least }: BestTime, limit: number): boolean => least > limit * mostOfLimit;

@@ -10,7 +10,7 @@ import { shortest, type Bounds, type Errand, type Tour } from '../plan/tours.ts'
 import { movementIn } from '../plan/types.ts';
 import type { Flow } from '../play/flow.ts';
 import { conditionAt } from '../play/scope.ts';
-import { takenBefore, winsOf, type Win } from './wins.ts';
+import { uncountedIn, takenBefore, winsOf, type Win } from './wins.ts';
 
 /** The shortest tour from an entry to a win, in seconds. */
 export interface BestTime {
@@ -49,8 +49,9 @@ export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefine
     [...drawn.acts],
     level.pieces,
     document.numbers,
-    wins.map(({ rule, needs, ends }) => [rule, [...needs], ends]),
+    wins.map(({ rule, needs, ends, wait }) => [rule, [...needs], ends, wait]),
     [...endingIn(flow, id)],
+    [...uncountedIn(flow, id)],
     limit
   ]);
   const before = latest.get(key);
@@ -65,7 +66,7 @@ export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefine
     shut,
     asked: (text) => {
       let needs = asked.get(text);
-      if (!needs) asked.set(text, (needs = askedBy(document, id, text)));
+      if (!needs) asked.set(text, (needs = askedBy(flow, id, text)));
       return needs;
     }
   });
@@ -92,12 +93,12 @@ export function speedIn(document: FlowDocument, level: Level): number {
   return (level.plan!.view === 'above' ? above : side).speed;
 }
 
-function timeOf(entry: Id | null, { rule }: Win, start: Place, found: Tour | Bounds, speed: number): BestTime {
+function timeOf(entry: Id | null, { rule, wait }: Win, start: Place, found: Tour | Bounds, speed: number): BestTime {
   const tour = 'least' in found ? found.found : found;
   return {
     entry,
-    least: ('least' in found ? found.least : found.ticks) / speed,
-    ...(tour && { most: tour.ticks / speed, rule, way: [start, ...tour.way] })
+    least: Math.max(wait, ('least' in found ? found.least : found.ticks) / speed),
+    ...(tour && { most: Math.max(wait, tour.ticks / speed), rule, way: [start, ...tour.way] })
   };
 }
 
@@ -126,12 +127,14 @@ function endsAt(ends: NonNullable<Win['ends']>, ground: Ground): Set<number> | u
 }
 
 /** What a condition in the plan asks to be taken; what else it asks is taken to hold. */
-function askedBy(document: FlowDocument, id: Id, text: string): Map<Id, number> {
+function askedBy(flow: Flow, id: Id, text: string): Map<Id, number> {
+  const { document } = flow;
+  const uncounted = uncountedIn(flow, id);
   const condition = conditionAt(document, { place: id }, text);
   const level = document.places[id] as Level;
   const placed = placedIn(level.plan!);
   const needs = condition ? takenBefore(level, condition) : new Map<Id, number>();
-  return new Map([...needs].filter(([piece, n]) => n > 0 && placed.has(piece)));
+  return new Map([...needs].filter(([piece, n]) => n > 0 && placed.has(piece) && !uncounted.has(piece)));
 }
 
 /** The pieces whose touch, from whichever side and whatever holds, loses the level or leads out of it. */
@@ -142,15 +145,13 @@ function endingIn(flow: Flow, id: Id): Set<Id> {
   return new Set(rules.map(({ rule }) => rule.when.touch));
 }
 
-/** The first deadline at which a level is lost. */
+/** The first deadline at which a level is lost, whatever holds. */
 function limitOf(flow: Flow, id: Id): Times['limit'] {
   let limit: Times['limit'];
-  for (const {
-    id: rule,
-    rule: { when, result }
-  } of flow.applying(id, id).by.after) {
-    const seconds = secondsOf(flow.document, when.after);
-    if (result === 'lost' && seconds !== undefined && (!limit || seconds < limit.seconds)) limit = { seconds, rule };
+  for (const { id: rule, rule: deadline } of flow.applying(id, id).by.after) {
+    if (deadline.result !== 'lost' || deadline.if !== undefined) continue;
+    const seconds = secondsOf(flow.document, deadline.when.after);
+    if (seconds !== undefined && (!limit || seconds < limit.seconds)) limit = { seconds, rule };
   }
   return limit;
 }

@@ -1,8 +1,9 @@
 /** What a level asks for before it is won, as far as a plan can tell (docs/flow-format.md, section 13). */
 import { countOf } from '../vocabulary/pieces.ts';
+import { secondsOf } from '../document/numbers.ts';
 import { own, type Id, type Level, type Trigger } from '../document/types.ts';
 import { turned, type Comparison, type Expression } from '../language/ast.ts';
-import type { Flow } from '../play/flow.ts';
+import { renewalOf, type Flow } from '../play/flow.ts';
 import type { FittingRule } from '../play/fit.ts';
 
 /** One way to win a level. */
@@ -12,6 +13,10 @@ export interface Win {
   needs: Map<Id, number>;
   /** What is come to at the end; undefined where the last thing taken wins. */
   ends?: { piece: Id } | { reached: Id };
+  /** Before so many seconds have passed it does not happen. */
+  wait: number;
+  /** Some of it can be done in one attempt, kept at a save, and the rest in a later one. */
+  splits: boolean;
 }
 
 /**
@@ -20,19 +25,43 @@ export interface Win {
  */
 export function winsOf(flow: Flow, id: Id): Win[] {
   const level = flow.document.places[id] as Level;
+  const uncounted = uncountedIn(flow, id);
+  const saves = flow.applying(id, id).all.some(({ rule }) => rule.do?.some((each) => 'save' in each));
   return flow
     .applying(id, id)
     .all.filter(({ rule }) => rule.result === 'won')
-    .map((rule) => winBy(level, rule));
+    .map((rule) => {
+      const win = winBy(level, rule);
+      for (const piece of uncounted) win.needs.delete(piece);
+      const stops = [...win.needs.values()].reduce((sum, n) => sum + n, win.ends ? 1 : 0);
+      return { ...win, wait: waitOf(flow, rule), splits: saves && stops > 1 };
+    });
 }
 
-function winBy(level: Level, { id, rule: { when }, condition, holds }: FittingRule): Win {
+/**
+ * The pieces of which how many are left says nothing of where the player has been: rules take them away by themselves, or they
+ * stay taken from one attempt to the next.
+ */
+export function uncountedIn(flow: Flow, id: Id): Set<Id> {
+  const { pieces } = flow.document.places[id] as Level;
+  const stay = Object.entries(pieces).flatMap(([piece, value]) => (['run', 'never'].includes(renewalOf(value)) ? [piece] : []));
+  const effects = flow.applying(id, id).all.flatMap(({ rule }) => rule.do ?? []);
+  const taken = effects.flatMap((each) => ('remove' in each ? [each.remove] : 'defeat' in each ? [each.defeat] : []));
+  return new Set([...stay, ...taken]);
+}
+
+function winBy(level: Level, { id, rule: { when }, condition, holds }: FittingRule): Pick<Win, 'rule' | 'needs' | 'ends'> {
   const needs = new Map<Id, number>();
   for (const text of [condition, holds]) for (const [piece, n] of text ? takenBefore(level, text) : []) raise(needs, piece, n);
   const ends = endOf(when);
   if ('collect' in when) raise(needs, when.collect, 1);
   if ('defeat' in when) raise(needs, when.defeat, 1);
   return { rule: id, needs, ...(ends && { ends }) };
+}
+
+function waitOf({ document }: Flow, { rule: { when } }: FittingRule): number {
+  const span = 'after' in when ? when.after : 'every' in when ? when.every : 0;
+  return secondsOf(document, span) ?? 0;
 }
 
 function endOf(when: Trigger): Win['ends'] {

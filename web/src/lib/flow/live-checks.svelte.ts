@@ -21,6 +21,7 @@ export class LiveChecks {
   /** Of the check that the report is of; 0 before there was one here. */
   private reported = 0;
   private waiting: { check: string; subject: string; give: (route: Step[]) => void }[] = [];
+  private readonly renewed: (() => void)[] = [];
   private worker: Worker | undefined;
   private soon: ReturnType<typeof setTimeout> | undefined;
   private id = 0;
@@ -43,6 +44,11 @@ export class LiveChecks {
   show(document: FlowDocument, report: Report): void {
     this.report = report;
     this.of = document;
+  }
+
+  /** Resolves when the check that goes on now has ended. */
+  whenRenewed(): Promise<void> {
+    return this.renewing ? new Promise((give) => this.renewed.push(give)) : Promise.resolve();
   }
 
   /** The steps of a verdict's route; none where the check has been renewed meanwhile. */
@@ -83,12 +89,18 @@ export class LiveChecks {
         // what was asked of an earlier report, before there was one of here
         if (first) for (const { check, subject } of this.waiting) this.askRoute(check, subject);
       }
+      this.tellRenewed();
     };
     worker.onerror = (event) => {
       this.renewing = false;
       this.failed = event.message || 'The check could not be run.';
+      this.tellRenewed();
     };
     return worker;
+  }
+
+  private tellRenewed(): void {
+    for (const give of this.renewed.splice(0)) give();
   }
 
   stop(): void {

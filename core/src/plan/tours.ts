@@ -2,23 +2,10 @@
  * The shortest tour through a plan: from where the player arrives past all that it needs to where it wins, in ticks of one cell
  * (docs/flow-format.md, section 13). Gates stay shut until what they ask for is taken on the way.
  */
+import FlatQueue from 'flatqueue';
 import type { Id } from '../document/types.ts';
-import { Numbers } from '../graph/numbers.ts';
-import { Queue } from '../graph/queue.ts';
-import { outside, type Automaton, type Place } from './automaton.ts';
-
-/** What a tour is for. */
-export interface Errand {
-  start: Place;
-  /** By piece how many of those in the plan have to be taken. */
-  needs: ReadonlyMap<Id, number>;
-  /** The cells in one of which it ends; undefined where it ends as soon as all is taken. */
-  ends?: ReadonlySet<number>;
-  /** Cells that are not passed: being in them ends the attempt, or leads out of the level. The tour may end in one. */
-  shut?: ReadonlySet<number>;
-  /** By piece how many have to be taken before a condition of the plan can hold. */
-  asked: (condition: string) => ReadonlyMap<Id, number>;
-}
+import type { Automaton, Place } from './automaton.ts';
+import { isWithin, Moves, type Errand } from './moves.ts';
 
 /** The ticks of the shortest tour, and its places from the first one after the start on. */
 export interface Tour {
@@ -35,7 +22,7 @@ export interface Bounds {
 /** Beyond so many things the shortest tour is not sought: each is a bit of what has been taken. */
 export const mostThings = 30;
 /** So many states of a tour are looked at before only bounds are given; fewer with many things, where more rarely helps. */
-const mostStates = 2_000_000;
+const mostStates = 1_000_000;
 const fewThings = 14;
 const fewStates = 500_000;
 /** A plan in which the player comes to more places than this is not looked at. */
@@ -46,8 +33,8 @@ const mostConditions = 30;
 const mostDistances = 20_000_000;
 
 /**
- * Seeks the shortest tour, among at most so many states. Gives undefined where there is none. It yields now and then how many states it has looked at, so that
- * it can be stopped.
+ * Seeks the shortest tour, among at most so many states. Gives undefined where there is none. It yields now and then how many
+ * states it has looked at, so that it can be stopped.
  */
 export function* shortest(
   automaton: Automaton,
@@ -64,140 +51,6 @@ export function* shortest(
   if (moves.things.length > mostThings || moves.conditions.length > mostConditions) return search.bounds();
   const found = yield* search.exact(most.states ?? (moves.things.length > fewThings ? fewStates : mostStates));
   return typeof found === 'number' ? search.bounds(found) : found;
-}
-
-/** The moves of a plan, as far as the player comes with everything open; by number of the place, from 0 at the start. */
-class Moves {
-  readonly codes = new Numbers();
-  readonly first = new Numbers();
-  readonly to = new Numbers();
-  /** What a move asks for, as a set of bits of `conditions`. */
-  readonly asks: number[] = [];
-  readonly ticks: number[] = [];
-  /** The conditions that the plan knows and that ask for something to be taken. */
-  readonly conditions: { needs: ReadonlyMap<Id, number> }[] = [];
-  /** The cells whose pieces count. */
-  readonly things: { cell: number; piece: Id }[] = [];
-  /** By number of a place the thing that is taken there, or -1. */
-  readonly thing: Int32Array;
-  /** By number of a place whether the tour may end there. */
-  readonly isEnd: Uint8Array;
-  readonly isCut: boolean;
-
-  constructor(
-    readonly automaton: Automaton,
-    errand: Errand,
-    most: number
-  ) {
-    const { ground } = automaton;
-    /** By what conditions ask for. */
-    const bits = new Map<string, number>();
-    const bitOf = (text: string): number => {
-      const needs = errand.asked(text);
-      if (needs.size === 0) return 0;
-      const key = JSON.stringify([...needs].sort());
-      let bit = bits.get(key);
-      if (bit === undefined) bits.set(key, (bit = 2 ** (this.conditions.push({ needs }) - 1)));
-      return bit;
-    };
-    const lists = new Map<number, number>();
-    const asked = (list: number): number => {
-      let found = lists.get(list);
-      if (found === undefined) {
-        found = [...new Set(automaton.conditions.names(list).map(bitOf))].reduce((sum, bit) => sum + bit, 0);
-        lists.set(list, found);
-      }
-      return found;
-    };
-    const numbers = new Map<number, number>();
-    const numbered = (code: number): number => {
-      let number = numbers.get(code);
-      if (number === undefined) {
-        numbers.set(code, (number = this.codes.length));
-        this.codes.push(code);
-      }
-      return number;
-    };
-    const isShut = (cell: number) => errand.shut?.has(cell) ?? false;
-    numbered(automaton.codeOf(errand.start));
-    for (let at = 0; at < this.codes.length && this.codes.length <= most; at++) {
-      this.first.push(this.to.length);
-      const cell = automaton.cellOf(this.codes.at(at));
-      automaton.eachMove(this.codes.at(at), (to, asks, ticks) => {
-        if (to === outside || (isShut(cell) && at > 0)) return;
-        if (isShut(automaton.cellOf(to)) && !errand.ends?.has(automaton.cellOf(to))) return;
-        this.to.push(numbered(to));
-        this.asks.push(asked(asks));
-        this.ticks.push(ticks);
-      });
-    }
-    this.first.push(this.to.length);
-    this.isCut = this.codes.length > most;
-    const counts = new Set([...errand.needs.keys(), ...this.conditions.flatMap(({ needs }) => [...needs.keys()])]);
-    const byCell = new Map<number, number>();
-    for (let at = 0; at < this.codes.length; at++) {
-      const cell = automaton.cellOf(this.codes.at(at));
-      const piece = ground.pieces.get(cell);
-      if (piece !== undefined && counts.has(piece) && !byCell.has(cell)) byCell.set(cell, this.things.push({ cell, piece }) - 1);
-    }
-    this.thing = new Int32Array(this.codes.length);
-    this.isEnd = new Uint8Array(this.codes.length);
-    for (let at = 0; at < this.codes.length; at++) {
-      const cell = automaton.cellOf(this.codes.at(at));
-      this.thing[at] = byCell.get(cell) ?? -1;
-      this.isEnd[at] = errand.ends === undefined || errand.ends.has(cell) ? 1 : 0;
-    }
-  }
-
-  get count(): number {
-    return this.codes.length;
-  }
-
-  /** By place the least ticks from it to one of those given, with everything open; Infinity where none leads there. */
-  ticksTo(targets: Iterable<number>): Float64Array {
-    const { first, from, ticks } = this.backward;
-    const far = new Float64Array(this.count).fill(Infinity);
-    const queue = new Queue();
-    for (const at of targets) {
-      far[at] = 0;
-      queue.push(0, at);
-    }
-    for (let near = queue.nearest; near !== undefined; near = queue.nearest) {
-      const at = queue.pop();
-      if (near > far[at]!) continue;
-      for (let move = first[at]!; move < first[at + 1]!; move++) {
-        const [before, next] = [from[move]!, near + ticks[move]!];
-        if (next >= far[before]!) continue;
-        far[before] = next;
-        queue.push(next, before);
-      }
-    }
-    return far;
-  }
-
-  /** By place the moves that lead there. */
-  get backward(): { first: Int32Array; from: Int32Array; ticks: Float64Array; asks: Float64Array } {
-    return (this.back ??= this.turned());
-  }
-  private back: Moves['backward'] | undefined;
-
-  private turned(): Moves['backward'] {
-    const first = new Int32Array(this.count + 1);
-    for (let move = 0; move < this.to.length; move++) first[this.to.at(move) + 1]!++;
-    for (let at = 0; at < this.count; at++) first[at + 1]! += first[at]!;
-    const next = first.slice();
-    const from = new Int32Array(this.to.length);
-    const ticks = new Float64Array(this.to.length);
-    const asks = new Float64Array(this.to.length);
-    for (let at = 0; at < this.count; at++)
-      for (let move = this.first.at(at); move < this.first.at(at + 1); move++) {
-        const to = next[this.to.at(move)]!++;
-        from[to] = at;
-        ticks[to] = this.ticks[move]!;
-        asks[to] = this.asks[move]!;
-      }
-    return { first, from, ticks, asks };
-  }
 }
 
 /** What follows from what has been taken so far. */
@@ -345,11 +198,13 @@ class Search {
    * none takes less than.
    */
   *exact(most: number): Generator<number, Tour | number | undefined> {
-    const { moves } = this;
-    const { count, first, to, asks, ticks, thing, isEnd } = moves;
+    const { count, first, to, asks, ticks, thing, isEnd } = this.moves;
     const far = new Map<number, number>();
-    const queue = new Queue();
-    const come = (place: number, mask: number, at: number) => {
+    const before = new Map<number, number>();
+    /** States that have been gone on from; one that is come to more quickly is gone on from again. */
+    const done = new Set<number>();
+    const queue = new FlatQueue<number>();
+    const come = (place: number, mask: number, at: number, from?: number) => {
       const now = thing[place]! >= 0 ? mask | (1 << thing[place]!) : mask;
       const state = now * count + place;
       const known = far.get(state);
@@ -357,68 +212,36 @@ class Search {
       const ahead = this.least(place, this.of(now));
       if (ahead === Infinity) return;
       far.set(state, at);
-      queue.push(at + ahead, state);
+      if (from !== undefined) before.set(state, from);
+      done.delete(state);
+      queue.push(state, at + ahead);
     };
     come(0, 0, 0);
-    /** With how many ticks a state has been gone on from. */
-    const done = new Map<number, number>();
-    for (let looked = 1; queue.nearest !== undefined; looked++) {
-      const state = queue.pop();
+    for (let looked = 1; queue.length > 0; looked++) {
+      const bound = queue.peekValue()!;
+      const state = queue.pop()!;
+      if (done.has(state)) continue;
+      done.add(state);
       const mask = Math.floor(state / count);
       const place = state - mask * count;
       const at = far.get(state)!;
       const { open, isAll } = this.of(mask);
-      if (isAll && isEnd[place]) return { ticks: at, way: this.wayTo(state, far) };
-      if (done.get(state) === at) continue;
-      done.set(state, at);
+      if (isAll && isEnd[place]) return { ticks: at, way: this.wayTo(state, before) };
       // nothing that waits is nearer than this one
-      if (far.size > most) return at + this.least(place, this.of(mask));
+      if (far.size > most) return bound;
       if (looked % 20_000 === 0) yield looked;
       for (let move = first.at(place); move < first.at(place + 1); move++)
-        if (isWithin(asks[move]!, open)) come(to.at(move), mask, at + ticks[move]!);
+        if (isWithin(asks[move]!, open)) come(to.at(move), mask, at + ticks[move]!, state);
     }
     return undefined;
   }
 
-  /** The places of the way to a state, found backward: from each the one before it that is nearer by its move. */
-  private wayTo(state: number, far: Map<number, number>): Place[] {
-    const { moves } = this;
-    const { count, thing, codes, automaton } = moves;
-    const { first, from, ticks, asks } = moves.backward;
+  private wayTo(state: number, before: Map<number, number>): Place[] {
+    const { count, codes, automaton } = this.moves;
     const way: Place[] = [];
-    const seen = new Set([state]);
-    const isStart = (each: number) => each % count === 0 && far.get(each) === 0 && (each === 0 || thing[0]! >= 0);
-    const trail: number[] = [];
-    // moves without ticks may lead round: what was seen is not gone back to
-    const back = (at: number): number | undefined => {
-      const mask = Math.floor(at / count);
-      const place = at - mask * count;
-      const took = far.get(at)!;
-      for (let move = first[place]!; move < first[place + 1]!; move++) {
-        const masks = thing[place]! >= 0 ? [mask, mask & ~(1 << thing[place]!)] : [mask];
-        for (const before of masks) {
-          const one = before * count + from[move]!;
-          const reached = far.get(one);
-          if (reached === undefined || seen.has(one) || reached + ticks[move]! !== took) continue;
-          if (isWithin(asks[move]!, this.of(before).open)) return one;
-        }
-      }
-      return undefined;
-    };
-    for (let at = state; !isStart(at);) {
-      const before = back(at);
-      if (before === undefined) {
-        const last = trail.pop();
-        if (last === undefined) break;
-        at = last;
-        continue;
-      }
-      trail.push(at);
-      seen.add(before);
-      at = before;
-    }
-    for (const each of trail) way.unshift(automaton.placeOf(codes.at(each % count)));
-    return way;
+    for (let at = state, from = before.get(at); from !== undefined; at = from, from = before.get(at))
+      way.push(automaton.placeOf(codes.at(at % count)));
+    return way.reverse();
   }
 
   /** A tour that always goes on to what is nearest of that which is needed, else to what may open something. */
@@ -434,8 +257,8 @@ class Search {
       const wanted = new Set(lacking.flatMap(({ things }) => things));
       const isNew = (at: number) => thing[at]! >= 0 && !isTaken.has(thing[at]!);
       const leg = isAll
-        ? this.leg(place, open, (at) => isEnd[at] === 1)
-        : (this.leg(place, open, (at) => wanted.has(thing[at]!)) ?? this.leg(place, open, isNew));
+        ? moves.wayTo(place, open, (at) => isEnd[at] === 1)
+        : (moves.wayTo(place, open, (at) => wanted.has(thing[at]!)) ?? moves.wayTo(place, open, isNew));
       if (!leg) return undefined;
       ticks += leg.ticks;
       for (const at of leg.places) {
@@ -447,33 +270,6 @@ class Search {
     }
   }
 
-  /** The shortest way from a place to one that is looked for, by moves that are open. */
-  private leg(start: number, open: number, isThere: (place: number) => boolean) {
-    const { first, to, asks, ticks, count } = this.moves;
-    const far = new Float64Array(count).fill(Infinity);
-    const before = new Int32Array(count).fill(-1);
-    const queue = new Queue();
-    far[start] = 0;
-    queue.push(0, start);
-    for (let near = queue.nearest; near !== undefined; near = queue.nearest) {
-      const at = queue.pop();
-      if (near > far[at]!) continue;
-      if (isThere(at)) {
-        const places: number[] = [];
-        for (let each = at; each !== start; each = before[each]!) places.unshift(each);
-        return { ticks: near, places };
-      }
-      for (let move = first.at(at); move < first.at(at + 1); move++) {
-        const [next, then] = [to.at(move), near + ticks[move]!];
-        if (then >= far[next]! || !isWithin(asks[move]!, open)) continue;
-        far[next] = then;
-        before[next] = at;
-        queue.push(then, next);
-      }
-    }
-    return undefined;
-  }
-
   /** Bounds, where no tour is known to take less than so many ticks. */
   bounds(atLeast = 0): Bounds {
     // which of too many conditions hold is not known
@@ -482,6 +278,3 @@ class Search {
     return { least: Math.max(atLeast, this.least(0, begun)), ...(found && { found }) };
   }
 }
-
-/** Whether all bits of one set are in another. */
-const isWithin = (one: number, other: number): boolean => one === 0 || (one & other) === one;

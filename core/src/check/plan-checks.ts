@@ -6,7 +6,7 @@ import type { Reason, Verdict } from '../report/report.ts';
 import { counted } from '../words/words.ts';
 import { plain } from './verdict.ts';
 
-/** `plan-fits`: whether all that is drawn can be so. A gate that is a trapdoor works, but seldom as it is meant. */
+/** `plan-fits`: whether all that is drawn can be so. A gate that is a trapdoor works, but rarely as intended. */
 export function plansFit({ document }: Flow): Verdict[] {
   return levelsOf(document).flatMap(([id, level]) => {
     if (!level.plan) return [];

@@ -5,7 +5,6 @@ import type { Flow } from '../play/flow.ts';
 import type { Reason, Report, Verdict } from '../report/report.ts';
 import { isExact, timesOf, usualTime, type BestTime, type Times } from '../times/times.ts';
 import { seconds, spare } from '../words/times.ts';
-import { winsOf } from '../times/wins.ts';
 import { usedEntries } from './document-checks.ts';
 import { plain, verdict } from './verdict.ts';
 
@@ -39,26 +38,33 @@ export function figuresOf(flow: Flow, times: Map<Id, Times>): Report['times'] {
 
 /** The verdict on each level that has a deadline; of entries that something leads to the slowest counts. */
 export function timeEnough(flow: Flow, all: Map<Id, Times>): Verdict[] {
-  return [...all].flatMap(([id, { best, limit }]) => {
-    if (!limit) return [];
-    const isUsed = usedEntries(flow, id);
-    const times = best.flatMap(({ entry, time }) => (time && (entry === null || isUsed(entry)) ? [time] : []));
-    // what is surely too long first, then what may be
-    const slowest = times.sort((a, b) => b.least - a.least || (b.most ?? Infinity) - (a.most ?? Infinity))[0];
-    const splits = winsOf(flow, id).some((win) => win.splits);
-    return slowest ? [judged(flow, id, slowest, limit, splits)] : [];
+  return [...all].flatMap(([id, times]) => {
+    const slowest = slowestOf(flow, id, times);
+    return slowest && times.limit ? [judged(flow, id, slowest, times.limit, times.splits)] : [];
   });
+}
+
+/** Of the entries that something leads to that from which winning takes longest: surely, then perhaps. */
+export function slowestOf(flow: Flow, id: Id, { best }: Times): Timed | undefined {
+  const isUsed = usedEntries(flow, id);
+  const timed = best.flatMap(({ entry, time }) => (time && (entry === null || isUsed(entry)) ? [{ entry, time }] : []));
+  return timed.sort(({ time: a }, { time: b }) => b.least - a.least || (b.most ?? Infinity) - (a.most ?? Infinity))[0];
+}
+
+interface Timed {
+  entry: Id | null;
+  time: BestTime;
 }
 
 function judged(
   flow: Flow,
   id: Id,
-  time: BestTime,
+  { entry, time }: Timed,
   { seconds: limit, rule }: NonNullable<Times['limit']>,
   splits: boolean
 ): Verdict {
   const level = flow.document.places[id] as Level;
-  const from = time.entry === null ? '' : ` from ${level.entries[time.entry]!.name}`;
+  const from = entry === null ? '' : ` from ${level.entries[entry]!.name}`;
   const pointer = `/places/${id}/plan`;
   const tour = isExact(time)
     ? `the shortest route${from} takes ${seconds(time.least)}`

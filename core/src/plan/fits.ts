@@ -31,7 +31,7 @@ export interface Fault {
 const mostBetween = 8;
 const mostCellsTold = 4;
 
-/** "at 3, 4; 5, 4 and 6, 4", and how many more. */
+/** "at 3, 4; 5, 4 and 6, 4"; of many cells the first ones, and the number of the rest. */
 export function atCells(cells: Cell[]): string {
   const told = cells.slice(0, mostCellsTold).map(([x, y]) => `${x}, ${y}`);
   const more = cells.length - told.length;

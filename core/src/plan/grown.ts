@@ -1,4 +1,5 @@
 /** Levels that have a plan: their spots, passages and where their pieces stand follow from it. */
+import { LRUCache } from 'lru-cache';
 import { levelsOf, own, type FlowDocument, type Id, type Level, type Piece, type Plan } from '../document/types.ts';
 import { mostPassages, mostSpots } from '../vocabulary/ground.ts';
 import { placedIn } from './draw.ts';
@@ -6,9 +7,8 @@ import { derive, plot, type Derived, type Plotted } from './derive.ts';
 import { movementIn, type Drawn } from './types.ts';
 
 const longestName = 80;
-/** Plans that were derived last: between two edits of something else none is derived anew. */
-const latest = new Map<string, Derived>();
-const mostLatest = 64;
+/** Plans that were derived last: between two edits of something else none is derived again. */
+const latest = new LRUCache<string, Derived>({ max: 64 });
 
 /** What has to be known of a level to derive its plan. */
 export function drawnOf(document: FlowDocument, level: Level): Drawn | undefined {
@@ -24,23 +24,17 @@ export function derivedOf(document: FlowDocument, level: Level): Derived | undef
   const names = namesIn(level);
   const key = keyOf(drawn, names);
   const found = latest.get(key) ?? derive(drawn, names);
-  remember(key, found);
+  latest.set(key, found);
   return found;
 }
 
 const namesIn = ({ pieces }: Level) => Object.fromEntries(Object.entries(pieces).map(([id, { name }]) => [id, name]));
 const keyOf = (drawn: Drawn, names: Record<Id, string>) => JSON.stringify([drawn.plan, drawn.movement, [...drawn.acts], names]);
 
-function remember(key: string, found: Derived): void {
-  latest.delete(key);
-  latest.set(key, found);
-  if (latest.size > mostLatest) latest.delete(latest.keys().next().value!);
-}
-
 /** Takes over what was derived elsewhere, as in a worker: it is not derived again. */
 export function alreadyDerived(document: FlowDocument, level: Level, derived: Derived): void {
   const drawn = drawnOf(document, level);
-  if (drawn) remember(keyOf(drawn, namesIn(level)), derived);
+  if (drawn) latest.set(keyOf(drawn, namesIn(level)), derived);
 }
 
 /** A level's plan with all that can be known of it. */

@@ -3,6 +3,7 @@ import { secondsOf } from '../document/numbers.ts';
 import { setNumber } from '../document/edits/lists.ts';
 import { findRule } from '../document/types.ts';
 import { finish } from '../check/check.ts';
+import { slowestOf } from '../check/time-checks.ts';
 import { prepare } from '../play/flow.ts';
 import { timesOf } from '../times/times.ts';
 import { changeRule } from '../document/edits/rules.ts';
@@ -12,11 +13,12 @@ import { named, type Offers } from './offers.ts';
 const ease = 0.25;
 
 const timeEnough: Offers = (document, { subject }) => {
-  const times = finish(timesOf(prepare(document), subject));
+  const flow = prepare(document);
+  const times = finish(timesOf(flow, subject));
+  const slowest = times && slowestOf(flow, subject, times)?.time;
   const found = times?.limit && findRule(document, times.limit.rule);
-  if (!found || !('after' in found.rule.when)) return [];
-  const slowest = Math.max(...times!.best.map(({ time }) => time?.most ?? time?.least ?? 0));
-  const wanted = slowest / (1 - ease);
+  if (!slowest || !found || !('after' in found.rule.when)) return [];
+  const wanted = (slowest.most ?? slowest.least) / (1 - ease);
   // a round number
   const after = wanted > 20 ? Math.ceil(wanted / 5) * 5 : Math.ceil(wanted);
   const { after: before } = found.rule.when;

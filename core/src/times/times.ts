@@ -1,4 +1,5 @@
 /** How long a level with a plan takes at the least, from each entry to the nearest win (docs/flow-format.md, section 13). */
+import { LRUCache } from 'lru-cache';
 import { secondsOf } from '../document/numbers.ts';
 import { type FlowDocument, type Id, type Level } from '../document/types.ts';
 import { Automaton, type Place } from '../plan/automaton.ts';
@@ -15,8 +16,6 @@ import { uncountedIn, takenBefore, winsOf, type Win } from './wins.ts';
 
 /** The shortest tour from an entry to a win, in seconds. */
 export interface BestTime {
-  /** null where no entry is placed: the player begins at the first cell in which it can stand. */
-  entry: Id | null;
   /** No tour takes less. */
   least: number;
   /** A tour that was found takes this long; undefined where none was found. As long as `least` where it is the shortest. */
@@ -27,15 +26,19 @@ export interface BestTime {
 }
 
 export interface Times {
-  /** By entry; undefined in place of what leads to no win. */
+  /**
+   * By entry; undefined where none leads to a win. The entry is null where none is placed: the player begins at the first cell
+   * in which it can stand.
+   */
   best: { entry: Id | null; time: BestTime | undefined }[];
   /** What the player has at most before it loses, and the rule that says so. */
   limit?: { seconds: number; rule: Id };
+  /** Part of a win can be kept at a save: it may take several attempts. */
+  splits: boolean;
 }
 
 /** What was worked out last: between two edits of something else nothing is sought again. */
-const latest = new Map<string, Times>();
-const mostLatest = 64;
+const latest = new LRUCache<string, Times>({ max: 64 });
 
 /** What can be said of a level's times; undefined where it has no plan or no rule wins it. Yields how much it has looked at. */
 export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefined> {
@@ -45,14 +48,16 @@ export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefine
   const drawn = drawnOf(document, level);
   if (!drawn || wins.length === 0) return undefined;
   const limit = limitOf(flow, id);
+  const ending = endingIn(flow, id);
+  const uncounted = uncountedIn(flow, id);
   const key = JSON.stringify([
     drawn,
     [...drawn.acts],
     level.pieces,
     document.numbers,
-    wins.map(({ rule, needs, ends, wait }) => [rule, [...needs], ends, wait]),
-    [...endingIn(flow, id)],
-    [...uncountedIn(flow, id)],
+    wins.map(({ needs, ...win }) => [[...needs], win]),
+    [...ending],
+    [...uncounted],
     limit
   ]);
   const before = latest.get(key);
@@ -60,6 +65,7 @@ export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefine
 
   const ground = new Ground(drawn);
   const automaton = new Automaton(ground);
+  const shut = new Set([...ground.acting].flatMap(([at, piece]) => (ending.has(piece) ? [at] : [])));
   const asked = new Map<string, Map<Id, number>>();
   const errand = (win: Win, cell: number): Errand => ({
     start: { cell },
@@ -67,24 +73,21 @@ export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefine
     shut,
     asked: (text) => {
       let needs = asked.get(text);
-      if (!needs) asked.set(text, (needs = askedBy(flow, id, text)));
+      if (!needs) asked.set(text, (needs = askedBy(document, id, text, uncounted)));
       return needs;
     }
   });
-  const ending = endingIn(flow, id);
-  const shut = new Set([...ground.acting].flatMap(([at, piece]) => (ending.has(piece) ? [at] : [])));
   const best: Times['best'] = [];
   for (const [entry, cell] of startsOf(ground)) {
     let time: BestTime | undefined;
     for (const win of wins) {
       const found = yield* shortest(automaton, errand(win, cell));
-      if (found) time = better(time, timeOf(entry, win, { cell }, found, speedIn(document, level)));
+      if (found) time = better(time, timeOf(win, { cell }, found, speedIn(document, level)));
     }
     best.push({ entry, time });
   }
-  const times: Times = { best, ...(limit && { limit }) };
+  const times: Times = { best, ...(limit && { limit }), splits: wins.some((win) => win.splits) };
   latest.set(key, times);
-  if (latest.size > mostLatest) latest.delete(latest.keys().next().value!);
   return times;
 }
 
@@ -94,10 +97,9 @@ export function speedIn(document: FlowDocument, level: Level): number {
   return (level.plan!.view === 'above' ? above : side).speed;
 }
 
-function timeOf(entry: Id | null, { rule, wait }: Win, start: Place, found: Tour | Bounds, speed: number): BestTime {
+function timeOf({ rule, wait }: Win, start: Place, found: Tour | Bounds, speed: number): BestTime {
   const tour = 'least' in found ? found.found : found;
   return {
-    entry,
     least: Math.max(wait, ('least' in found ? found.least : found.ticks) / speed),
     ...(tour && { most: Math.max(wait, tour.ticks / speed), rule, way: [start, ...tour.way] })
   };
@@ -128,9 +130,7 @@ function endsAt(ends: NonNullable<Win['ends']>, ground: Ground): Set<number> | u
 }
 
 /** What a condition in the plan asks to be taken; what else it asks is taken to hold. */
-function askedBy(flow: Flow, id: Id, text: string): Map<Id, number> {
-  const { document } = flow;
-  const uncounted = uncountedIn(flow, id);
+function askedBy(document: FlowDocument, id: Id, text: string, uncounted: ReadonlySet<Id>): Map<Id, number> {
   const condition = conditionAt(document, { place: id }, text);
   const level = document.places[id] as Level;
   const placed = placedIn(level.plan!);

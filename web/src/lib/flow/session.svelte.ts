@@ -111,6 +111,8 @@ export class Session {
     this.trial = trial;
     this.expects = new Map();
     this.run = undefined;
+    this.following = [];
+    this.tour = [];
     this.settle();
   }
 

@@ -26,7 +26,7 @@
       times = found;
       asked = true;
       isOld = false;
-      show(times?.best.find(({ entry }) => entry === drawn)?.time);
+      show(drawn);
     }, 300);
     return () => {
       isLate = true;
@@ -39,13 +39,13 @@
     return way.map(({ cell }): Cell => [cell % width, Math.floor(cell / width)]);
   }
 
-  function show(time: BestTime | undefined) {
+  function show(entry: Id | null | undefined) {
+    const time = times?.best.find((each) => each.entry === entry)?.time;
+    drawn = time ? entry : undefined;
     tour = time ? cellsOf(time) : [];
-    drawn = time?.entry;
   }
   /** A trial begins in a level where players usually arrive. */
   const isUsual = (entry: Id | null) => entry === null || entry === Object.keys(drawing.level?.entries ?? {})[0];
-  const isDrawn = (entry: Id | null) => tour.length > 0 && drawn === entry;
   const entryName = (entry: Id | null) => (entry === null ? 'the first ground' : (drawing.level?.entries[entry]?.name ?? entry));
 </script>
 
@@ -72,9 +72,9 @@
             <button
               type="button"
               class="link"
-              aria-pressed={isDrawn(entry)}
-              onclick={() => show(isDrawn(entry) ? undefined : time)}
-              >{isDrawn(entry) ? 'Hide the route' : 'Draw the route'}</button
+              aria-pressed={drawn === entry}
+              onclick={() => show(drawn === entry ? undefined : entry)}
+              >{drawn === entry ? 'Hide the route' : 'Draw the route'}</button
             >
             {#if isUsual(entry)}<button type="button" class="link" onclick={() => onwalk(time.way!)}>Watch the route</button>{/if}
           </span>

@@ -9,8 +9,8 @@ import type { Expression } from '@crow-lane/core/language/ast';
 import { out, type Place } from '@crow-lane/core/plan/automaton';
 import type { Plotted } from '@crow-lane/core/plan/derive';
 import { plotOf } from '@crow-lane/core/plan/grown';
-import { movementIn } from '@crow-lane/core/plan/types';
 import { tick, wayTo, wayWhere, type Holding, type Keys } from '@crow-lane/core/plan/walk';
+import { speedIn } from '@crow-lane/core/times/times';
 import { means, walkedTo } from '@crow-lane/core/play/events';
 import { conditionAt } from '@crow-lane/core/play/scope';
 import { leftMap, readingOf } from '@crow-lane/core/play/turn';
@@ -83,8 +83,7 @@ export class Walking {
 
   /** Ticks a second. */
   get speed(): number {
-    const { above, side } = movementIn(this.session.trial!.flow.document, this.level);
-    return (this.level.plan!.view === 'above' ? above : side).speed;
+    return speedIn(this.session.trial!.flow.document, this.level);
   }
 
   readonly holds: Holding = (conditions) =>

@@ -11,7 +11,9 @@ import { grounds } from '@crow-lane/core/vocabulary/ground';
 import { finish } from '@crow-lane/core/check/check';
 import { prepare } from '@crow-lane/core/play/flow';
 import { isExact, speedIn, timesOf, type Times } from '@crow-lane/core/times/times';
-import { bestWords } from '@crow-lane/core/words/times';
+import { patrolName } from '@crow-lane/core/plan/fits';
+import { passesOf, type Crossing, type Passes } from '@crow-lane/core/times/passes';
+import { bestWords, crossingWords } from '@crow-lane/core/words/times';
 import { load } from './files.ts';
 import { misused, type Output } from './output.ts';
 
@@ -44,10 +46,14 @@ export async function planCommand(args: string[], output: Output): Promise<0 | 2
     output.err(`${options.file}: ${level.name} has no plan`);
     return 2;
   }
-  const times = finish(timesOf(prepare(document), id));
+  const flow = prepare(document);
+  const times = finish(timesOf(flow, id));
+  const passes = finish(passesOf(flow, id));
   const speed = speedIn(document, level);
   output.out(
-    options.json ? JSON.stringify({ ...told(derived), best: bestOf(times, speed) }, undefined, 2) : inWords(level, derived, times)
+    options.json
+      ? JSON.stringify({ ...told(derived), best: bestOf(times, speed), patrols: patrolsOf(derived, passes, speed) }, undefined, 2)
+      : [inWords(level, derived, times), ...patrolLines(level, passes)].join('\n')
   );
   return 0;
 }
@@ -163,6 +169,33 @@ function bestOf(times: Times | undefined, speed: number) {
     return [entry ?? '', { least: ticks(least), ...(most !== undefined && { most: ticks(most) }) }];
   });
   return Object.fromEntries(found) as Record<Id, number | null | { least: number; most?: number }>;
+}
+
+/** By patrol its run, the spots from which its foe can be touched, and by entry how it is passed: ticks and waits where it is. */
+function patrolsOf({ patrols }: Derived, passes: Passes | undefined, speed: number) {
+  const ticks = (seconds: number) => Number((seconds * speed).toFixed(6));
+  const crossed = ({ entry, outcome, pass }: Crossing) => {
+    const told = pass && {
+      ticks: ticks(pass.seconds),
+      waits: pass.waits.map(({ cell, seconds }) => ({ cell, ticks: ticks(seconds) }))
+    };
+    return [entry ?? '', { outcome, ...told }];
+  };
+  return Object.fromEntries(
+    patrols.map(({ id, piece, cells, spots }) => [
+      id,
+      { piece, cells, spots, from: Object.fromEntries((passes?.alone[id] ?? []).map(crossed)) as object }
+    ])
+  );
+}
+
+function patrolLines(level: Level, passes: Passes | undefined): string[] {
+  return Object.entries(passes?.alone ?? {}).flatMap(([id, crossings]) =>
+    crossings.map(({ entry, ...crossing }) => {
+      const from = entry === null ? '' : ` from ${level.entries[entry]?.name ?? entry}`;
+      return `${patrolName(level, id)}${from}: ${crossingWords(crossing)}`;
+    })
+  );
 }
 
 function inWords({ name, pieces, entries }: Level, { spots, passages, at }: Derived, times?: Times): string {

@@ -2,6 +2,7 @@
 import { own, type FlowDocument } from '../document/types.ts';
 import { prepare } from '../play/flow.ts';
 import { documentChecks } from './document-checks.ts';
+import { passesIn, patrolPassable } from './patrol-checks.ts';
 import { figuresOf, timeEnough, timesIn } from './time-checks.ts';
 import { explored, type ExploreOptions } from './explored.ts';
 import { laterGames } from './first-game.ts';
@@ -45,8 +46,9 @@ export function* checking(
   const flow = prepare(document);
   const base = { format: 'crow-lane-report', version: 1, flow: document.name } as const;
   const times = yield* timesIn(flow);
+  const passes = yield* passesIn(flow);
   const figures = figuresOf(flow, times);
-  const known = [...documentChecks(flow), ...timeEnough(flow, times)];
+  const known = [...documentChecks(flow), ...timeEnough(flow, times), ...patrolPassable(flow, passes)];
   if (!own(document.places, document.start))
     return { ...base, states: 0, complete: false, checks: accept(document, known, false), arrivals: {} };
   const { states, complete, checks, arrivals, large } = yield* explored(flow, options);

@@ -1,18 +1,18 @@
 /** The checks that only a plan allows; none of them explores play. */
 import { levelsOf } from '../document/types.ts';
-import { atCells, faultsOf, tooClose } from '../plan/fits.ts';
+import { atCells, faultsOf, mildFaults, tooClose } from '../plan/fits.ts';
 import type { Flow } from '../play/flow.ts';
 import type { Reason, Verdict } from '../report/report.ts';
 import { counted } from '../words/words.ts';
 import { plain } from './verdict.ts';
 
-/** `plan-fits`: whether all that is drawn can be so. A gate that is a trapdoor works, but rarely as intended. */
+/** `plan-fits`: whether all that is drawn can be so. A gate that is a trapdoor works, and a point that is skipped does no harm, but rarely is either intended. */
 export function plansFit({ document }: Flow): Verdict[] {
   return levelsOf(document).flatMap(([id, level]) => {
     if (!level.plan) return [];
     const faults = faultsOf(document, level);
     const why = faults.map(({ text, cells }): Reason => ({ text, ...(cells.length > 0 && { cells }) }));
-    const onlyTrapdoors = faults.length > 0 && faults.every(({ is }) => is === 'trapdoor');
+    const onlyMild = faults.length > 0 && faults.every(({ is }) => mildFaults.includes(is));
     const failing =
       faults.length === 0
         ? undefined
@@ -22,7 +22,7 @@ export function plansFit({ document }: Flow): Verdict[] {
     return plain('plan-fits', id, failing, `All that is drawn in ${level.name} fits.`, {
       pointer: `/places/${id}/plan`,
       ...(failing && { why }),
-      ...(onlyTrapdoors && { severity: 'warning' })
+      ...(onlyMild && { severity: 'warning' })
     });
   });
 }

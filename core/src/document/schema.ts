@@ -6,7 +6,16 @@ import Joi from 'joi';
 import { idPattern, reservedWords } from './ids.ts';
 import { effects } from '../vocabulary/effects.ts';
 import { constant, type Field, type Shape } from '../vocabulary/fields.ts';
-import { grounds, mostCells, mostPassages, mostReach, mostSpots, mostThings } from '../vocabulary/ground.ts';
+import {
+  grounds,
+  mostCells,
+  mostPassages,
+  mostPatrols,
+  mostPoints,
+  mostReach,
+  mostSpots,
+  mostThings
+} from '../vocabulary/ground.ts';
 import { moveKinds, moves, movesAlong } from '../vocabulary/moves.ts';
 import { pieceKindsInOrder } from '../vocabulary/pieces.ts';
 import { mostSlots } from '../vocabulary/saves.ts';
@@ -232,12 +241,21 @@ const link = Joi.object({
   name,
   seconds
 });
+const speed = Joi.number().greater(0).max(1000).strict();
 const plan = Joi.object({
   view: Joi.valid('above', 'side').required(),
   rows: Joi.array().items(Joi.string().max(mostCells.x).allow('')).min(1).max(mostCells.y).required(),
   things: mapOf(thing).max(mostThings),
   links: mapOf(link).max(1000),
   areas: mapOf(Joi.object({ name: name.required(), from: cell.required(), to: cell.required() })).max(mostSpots),
+  patrols: mapOf(
+    Joi.object({
+      piece: id.required(),
+      points: Joi.array().items(cell).min(1).max(mostPoints).required(),
+      turn: Joi.valid('round', 'back').required(),
+      speed: Joi.alternatives(speed, id).required()
+    })
+  ).max(mostPatrols),
   below: id,
   reads: Joi.object()
     .pattern(
@@ -247,7 +265,6 @@ const plan = Joi.object({
     .max(500)
 });
 const reach = Joi.number().integer().min(0).max(mostReach).strict();
-const speed = Joi.number().greater(0).max(1000).strict();
 const diagonal = Joi.valid(true);
 const movement = Joi.object({
   above: Joi.object({ speed, diagonal }),

@@ -246,6 +246,7 @@ export interface Plan {
   things?: Record<Id, PlanThing>;
   links?: Record<Id, PlanLink>;
   areas?: Record<Id, PlanArea>;
+  patrols?: Record<Id, PlanPatrol>;
   /** The hazard that a fall out of the rows touches. */
   below?: Id;
   /** What the characters, or the words, of grids from elsewhere mean. */
@@ -269,6 +270,16 @@ export interface PlanLink {
   if?: string;
   name?: string;
   seconds?: number;
+}
+
+/** A foe that goes straight from point to point, from the first one on, as soon as the player arrives. */
+export interface PlanPatrol {
+  piece: Id;
+  points: Cell[];
+  /** From the last point to the first again, or back the way it came. */
+  turn: 'round' | 'back';
+  /** In cells a second; a named number may stand for it. */
+  speed: number | Id;
 }
 
 /** A rectangle with a name; both corners belong to it. */

@@ -22,7 +22,7 @@ const keys = [
     ' '
   ),
   ...'draws then expects steps'.split(' '),
-  ...'things piece gate cells cell facing links areas below reads side speed up across drop tall diagonal above abilities'.split(
+  ...'things piece gate cells cell facing links areas patrols points turn below reads side speed up across drop tall diagonal above abilities'.split(
     ' '
   )
 ];
@@ -41,6 +41,7 @@ const maps = new Set([
   'things',
   'links',
   'areas',
+  'patrols',
   'reads',
   'abilities'
 ]);

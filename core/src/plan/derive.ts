@@ -6,6 +6,7 @@ import { Graph, TooMany } from './graph.ts';
 import { Ground } from './ground.ts';
 import { Kept } from './kept.ts';
 import { Leading, type Lead } from './leads.ts';
+import { runOf } from './patrols.ts';
 import { mostPlaces } from '../vocabulary/ground.ts';
 import type { Drawn } from './types.ts';
 
@@ -37,6 +38,8 @@ export interface Derived {
   entries: Record<Id, Id>;
   /** Each placed piece, cell by cell, with the spots from which it can be had. */
   placed: { piece: Id; cell: Cell; spots: Id[] }[];
+  /** Each patrol, with the spots from which its foe can be touched. */
+  patrols: { id: Id; piece: Id; cells: Cell[]; spots: Id[] }[];
   /** The player can come to more places than are looked at: nothing follows. */
   tooMany?: true;
 }
@@ -64,7 +67,7 @@ export function derive(drawn: Drawn, names: Record<Id, string> = {}, most = most
 }
 
 /** What there is to say of a plan with too many places. */
-export const nothingFollows: Derived = { spots: {}, passages: {}, at: {}, entries: {}, placed: [], tooMany: true };
+export const nothingFollows: Derived = { spots: {}, passages: {}, at: {}, entries: {}, placed: [], patrols: [], tooMany: true };
 
 /** What `derive` gives, and how it came about. Throws `TooMany`. */
 export function plot(drawn: Drawn, names: Record<Id, string> = {}, most = mostPlaces): Plotted {
@@ -141,14 +144,25 @@ class Naming {
       if (acts !== undefined) spots[id]!.acts = acts;
     }
     const at = this.had();
-    for (const region of this.beyond(at)) {
+    const patrols = this.met(order);
+    const lost = patrols.flatMap(({ spots: from, cells }) => (from.length === 0 ? (ground.at(...cells[0]!) ?? []) : []));
+    for (const region of this.beyond(at, lost)) {
       const id = add(region, ground.areaOf[region[0]!]!);
       for (const cell of region) this.place(at, cell, [id]);
+      for (const { cells, spots: from } of patrols)
+        if (cells.some(([x, y]) => region.includes(ground.at(x, y) ?? -1))) from.push(id);
     }
     const placed = [...at]
       .sort(([a], [b]) => a - b)
       .map(([cell, from]) => ({ piece: ground.pieces.get(cell)!, cell: ground.cellOf(cell), spots: from }));
-    return { spots, passages: this.passages(order), at: this.standings(at), entries: this.entries(), placed };
+    return {
+      spots,
+      passages: this.passages(order),
+      at: this.standings(at, patrols),
+      entries: this.entries(),
+      placed,
+      patrols
+    };
   }
 
   private cellsOf(members: number[]): number[] {
@@ -193,14 +207,47 @@ class Naming {
     at.set(cell, [...new Set([...(at.get(cell) ?? []), ...ids])]);
   }
 
-  /** Ground that holds a thing and that the player never comes to, piece by piece. */
-  private beyond(at: Map<number, Id[]>): number[][] {
+  /**
+   * The patrols, each with the spots that its run enters or borders, and those from which the player passes through it without
+   * stopping.
+   */
+  private met(order: number[]): Derived['patrols'] {
+    const { ground, kept } = this;
+    const { graph, spotOf } = kept;
+    const patrols = Object.entries(ground.drawn.plan.patrols ?? {});
+    if (patrols.length === 0) return [];
+    const stop = (at: number) => spotOf[at]! >= 0;
+    const passed = new Map<number, number[]>();
+    for (let one = 0; one < graph.count; one++)
+      for (const cell of new Set(graph.cells(one))) {
+        const here = passed.get(cell);
+        if (here) here.push(one);
+        else passed.set(cell, [one]);
+      }
+    return patrols.map(([id, patrol]) => {
+      const cells = runOf(patrol);
+      const entered = cells.flatMap(([x, y]) => passed.get(ground.at(x, y) ?? -1) ?? []);
+      const beside = cells.flatMap(([x, y]) =>
+        neighbours.flatMap(([dx, dy]) => passed.get(ground.at(x + dx, y + dy) ?? -1) ?? [])
+      );
+      const through = new Set(entered.filter((at) => !stop(at)));
+      const leads = through.size > 0 ? new Leading(graph).leadsIn(stop, (at) => through.has(at)) : undefined;
+      const comes = (at: number) =>
+        leads?.(at).some(({ to, asks, through: past }) => through.has(to) && asks.length + past.length === 0) ?? false;
+      const found = new Set([...entered, ...beside].flatMap((at) => (stop(at) ? [spotOf[at]!] : [])));
+      kept.spots.forEach((members, spot) => members.some(comes) && found.add(spot));
+      return { id, piece: patrol.piece, cells, spots: order.flatMap((spot) => (found.has(spot) ? [this.ids[spot]!] : [])) };
+    });
+  }
+
+  /** Ground that holds a thing, or where a patrol begins, and that the player never comes to, piece by piece. */
+  private beyond(at: Map<number, Id[]>, begins: number[]): number[][] {
     const { ground } = this;
     const { graph } = this.kept;
     const seen = new Set<number>();
     const regions: number[][] = [];
-    for (const cell of [...at.keys()].sort((a, b) => a - b)) {
-      if (at.get(cell)!.length > 0 || seen.has(cell)) continue;
+    for (const cell of [...new Set([...at.keys(), ...begins])].sort((a, b) => a - b)) {
+      if ((at.get(cell)?.length ?? 0) > 0 || seen.has(cell)) continue;
       const region = [cell];
       seen.add(cell);
       for (const here of region) {
@@ -218,7 +265,7 @@ class Naming {
   }
 
   /** By piece one entry for all of it that can be had from the same spots; what is below from wherever the player falls. */
-  private standings(at: Map<number, Id[]>): Derived['at'] {
+  private standings(at: Map<number, Id[]>, patrols: Derived['patrols']): Derived['at'] {
     const { ground } = this;
     const found: Derived['at'] = {};
     const add = (piece: Id, spots: Id[]) => {
@@ -228,6 +275,7 @@ class Naming {
       else standings.push({ spots, n: 1 });
     };
     for (const [cell, spots] of [...at].sort(([a], [b]) => a - b)) add(ground.pieces.get(cell)!, spots);
+    for (const { piece, spots } of patrols) add(piece, spots);
     const { below } = ground.drawn.plan;
     const falling = below === undefined ? [] : this.falling();
     if (below !== undefined && falling.length > 0) add(below, falling);

@@ -1,5 +1,5 @@
 /** Drawing a plan: each function gives another plan and leaves the one it was given (docs/flow-format.md, section 13). */
-import type { Cell, Id, Plan, PlanThing } from '../document/types.ts';
+import type { Cell, Id, Plan, PlanPatrol, PlanThing } from '../document/types.ts';
 import { freeId } from '../document/ids.ts';
 import { mostCells } from '../vocabulary/ground.ts';
 
@@ -42,10 +42,11 @@ export function emptyPlan(view: Plan['view'], width: number, height: number): Pl
 /** The character of the ground in a cell; undefined outside of the rows. */
 export const groundAt = ({ rows }: Plan, [x, y]: Cell): string | undefined => rows[y]?.[x];
 
-/** The pieces that a plan places; what is below is placed too. */
-export function placedIn({ things = {}, below }: Plan): Set<Id> {
+/** The pieces that a plan places; what patrols and what is below is placed too. */
+export function placedIn({ things = {}, patrols = {}, below }: Plan): Set<Id> {
   const placed = Object.values(things).flatMap((thing) => ('piece' in thing && thing.cells.length > 0 ? [thing.piece] : []));
-  return new Set(below === undefined ? placed : [...placed, below]);
+  const patrolling = Object.values(patrols).map(({ piece }) => piece);
+  return new Set([...placed, ...patrolling, ...(below === undefined ? [] : [below])]);
 }
 
 const cellsOf = (thing: PlanThing): Cell[] => ('entry' in thing ? [thing.cell] : thing.cells);
@@ -110,6 +111,16 @@ export function withArea(plan: Plan, { from, to }: Part): Plan {
   const { areas = {} } = plan;
   const name = `Area ${Object.keys(areas).length + 1}`;
   return { ...plan, areas: { ...areas, [freeId('area', areas)]: { name, from, to } } };
+}
+
+/** As fast as a foe usually patrols, in cells a second. */
+export const usualPatrolSpeed = 2;
+
+/** A patrol of a piece from point to point. */
+export function withPatrol(plan: Plan, piece: Id, points: Cell[], turn: PlanPatrol['turn']): Plan {
+  const { patrols = {} } = plan;
+  const id = freeId(`${piece}_patrol`, patrols);
+  return { ...plan, patrols: { ...patrols, [id]: { piece, points, turn, speed: usualPatrolSpeed } } };
 }
 
 /** Whether a cell is one of these. */
@@ -250,12 +261,16 @@ function carried(plan: Plan, part: Part, to: (cell: Cell) => Cell, turn: (ground
     rows,
     ...(plan.things && { things: stillPlaced(Object.fromEntries(things)) }),
     ...(plan.links && {
-      links: Object.fromEntries(
-        Object.entries(plan.links).map(([id, link]) => [id, { ...link, from: end(link.from), to: end(link.to) }])
-      )
+      links: mapped(plan.links, (link) => ({ ...link, from: end(link.from), to: end(link.to) }))
+    }),
+    ...(plan.patrols && {
+      patrols: mapped(plan.patrols, (patrol) => ({ ...patrol, points: patrol.points.map(end) }))
     })
   };
 }
+
+const mapped = <A>(map: Record<Id, A>, to: (value: A) => A): Record<Id, A> =>
+  Object.fromEntries(Object.entries(map).map(([id, value]) => [id, to(value)]));
 
 /** Another size, with new open cells at the right and at the bottom; what falls outside is lost. */
 export function resized(plan: Plan, width: number, height: number): Plan {
@@ -266,6 +281,10 @@ export function resized(plan: Plan, width: number, height: number): Plan {
     if (!('entry' in thing)) return [[id, { ...thing, cells: thing.cells.filter(inside) }]];
     return inside(thing.cell) ? [[id, thing]] : [];
   });
+  const patrols = Object.entries(plan.patrols ?? {}).flatMap(([id, patrol]): [Id, PlanPatrol][] => {
+    const points = patrol.points.filter(inside);
+    return points.length > 0 ? [[id, { ...patrol, points }]] : [];
+  });
   const kept = <T extends Part>(map: Record<Id, T>, isKept: (part: T) => boolean) =>
     Object.fromEntries(Object.entries(map).filter(([, part]) => isKept(part)));
   return {
@@ -273,7 +292,8 @@ export function resized(plan: Plan, width: number, height: number): Plan {
     rows,
     ...(plan.things && { things: stillPlaced(Object.fromEntries(things)) }),
     ...(plan.links && { links: kept(plan.links, ({ from, to }) => inside(from) && inside(to)) }),
-    ...(plan.areas && { areas: kept(plan.areas, ({ from, to }) => inside(from) || inside(to)) })
+    ...(plan.areas && { areas: kept(plan.areas, ({ from, to }) => inside(from) || inside(to)) }),
+    ...(plan.patrols && { patrols: Object.fromEntries(patrols) })
   };
 }
 

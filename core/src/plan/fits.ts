@@ -1,9 +1,19 @@
 /** What of a plan cannot be as it is drawn (docs/flow-format.md, section 13; the checks `plan-fits` and `too-close`). */
-import type { Cell, FlowDocument, Id, Level, PlanThing } from '../document/types.ts';
+import {
+  own,
+  type Cell,
+  type FlowDocument,
+  type Id,
+  type Level,
+  type PieceKind,
+  type PlanPatrol,
+  type PlanThing
+} from '../document/types.ts';
 import { groundsOf, mostPassages, mostSpots } from '../vocabulary/ground.ts';
-import { thingsAt, widthOf } from './draw.ts';
+import { isSame, thingsAt, widthOf } from './draw.ts';
 import { derivedOf, drawnOf } from './grown.ts';
 import { Ground } from './ground.ts';
+import { idlePoints, patrolSpeed, runOf } from './patrols.ts';
 
 export type FaultKind =
   | 'uneven rows'
@@ -16,6 +26,10 @@ export type FaultKind =
   | 'two in a cell'
   | 'trapdoor'
   | 'link'
+  | 'no patrol'
+  | 'no speed'
+  | 'patrol blocked'
+  | 'idle point'
   | 'too much';
 
 /** One thing that does not fit, with the cells in which it shows. */
@@ -25,7 +39,13 @@ export interface Fault {
   cells: Cell[];
   /** The piece or entry that it is about, or the character. */
   of?: string;
+  /** The patrol that it is about, and its points. */
+  patrol?: Id;
+  points?: number[];
 }
+
+/** Faults that leave a plan as it can be played, if rarely as intended. */
+export const mildFaults: readonly FaultKind[] = ['trapdoor', 'idle point'];
 
 /** As many passages as can lead from a spot to another. */
 const mostBetween = 8;
@@ -48,6 +68,7 @@ export function faultsOf(document: FlowDocument, level: Level): Fault[] {
     ...rowFaults(level, ground),
     ...thingFaults(level, ground),
     ...linkFaults(level, ground),
+    ...Object.entries(level.plan!.patrols ?? {}).flatMap(([id, patrol]) => patrolFaults(document, level, ground, id, patrol)),
     ...trapdoors(ground),
     ...tooMuch(document, level)
   ];
@@ -92,7 +113,7 @@ function rowFaults({ plan }: Level, ground: Ground): Fault[] {
 function thingFaults(level: Level, ground: Ground): Fault[] {
   const { plan, pieces, entries, name } = level;
   const faults: Fault[] = [];
-  const placed = new Set<Id>();
+  const placed = new Set<Id>(Object.values(plan!.patrols ?? {}).map(({ piece }) => piece));
   const arrived = new Set<Id>();
   const nameOf = (thing: PlanThing) =>
     'piece' in thing
@@ -180,6 +201,67 @@ function linkFaults({ plan }: Level, ground: Ground): Fault[] {
       ? []
       : [{ is: 'link', cells: bad, text: `${name} begins ${atCells(bad)}, where the player cannot stand.` }];
   });
+}
+
+/** Whether a piece of a kind can patrol. */
+export const canPatrol = (kind: PieceKind): boolean => kind === 'foe' || kind === 'hazard';
+
+/** A foe goes over what is open from point to point, and every point makes a difference. */
+function patrolFaults(document: FlowDocument, level: Level, ground: Ground, id: Id, patrol: PlanPatrol): Fault[] {
+  const { piece, points } = patrol;
+  const kind = own(level.pieces, piece)?.kind;
+  if (kind === undefined)
+    return [{ is: 'no such thing', of: piece, cells: [], text: `${piece} patrols, which ${level.name} does not have.` }];
+  const name = patrolName(level, id);
+  const faults: Fault[] = [];
+  const said = (is: FaultKind, text: string, cells: Cell[] = [], more: Partial<Fault> = {}) =>
+    faults.push({ is, text: `${name}: ${text}`, cells, of: piece, patrol: id, ...more });
+  if (!canPatrol(kind))
+    said('no patrol', `it is ${kind === 'exit' || kind === 'other' ? 'an' : 'a'} ${kind}, and only foes and hazards patrol.`);
+  const speed = patrolSpeed(document, patrol);
+  if (speed === undefined) said('no speed', `there is no number “${patrol.speed}” for its speed.`);
+  else if (speed <= 0) said('no speed', `its speed is ${speed}, and has to be above 0.`);
+  const isOutside = (cell: Cell) => ground.at(...cell) === undefined;
+  const lost = numbered(points, isOutside);
+  const placed = (found: number[]) => found.map((point) => points[point]!);
+  if (lost.length > 0) said('patrol blocked', `${pointWords(lost)} outside of the plan.`, placed(lost), { points: lost });
+  const buried = numbered(points, (cell) => !isOutside(cell) && !ground.isOpen(...cell));
+  if (buried.length > 0)
+    said('patrol blocked', `${pointWords(buried)} in solid ground ${atCells(placed(buried))}.`, placed(buried), {
+      points: buried
+    });
+  const run = runOf(patrol).filter((cell) => !points.some((point) => isSame(point, cell)));
+  const walls = apartFrom(run, (cell) => !isOutside(cell) && !ground.isOpen(...cell));
+  if (walls.length > 0) said('patrol blocked', `it goes through solid ground ${atCells(walls)}.`, walls);
+  const gates = apartFrom(runOf(patrol), (cell) => !isOutside(cell) && ground.gates.has(ground.at(...cell)!));
+  if (gates.length > 0) said('patrol blocked', `it goes through a gate ${atCells(gates)}; foes open none.`, gates);
+  const idle = idlePoints(patrol);
+  for (const point of idle) {
+    const same = point === points.length - 1 && isSame(points[point]!, points[0]!) ? 1 : point;
+    said('idle point', `point ${point + 1} is where point ${same} is: it is skipped.`, [points[point]!], { points: [point] });
+  }
+  if (points.length - idle.length < 2) said('idle point', 'it has one point and stands still.', [points[0]!]);
+  return faults;
+}
+
+const numbered = (points: Cell[], isMeant: (cell: Cell) => boolean): number[] =>
+  points.flatMap((cell, index) => (isMeant(cell) ? [index] : []));
+
+/** The cells that are meant, each once. */
+const apartFrom = (cells: Cell[], isMeant: (cell: Cell) => boolean): Cell[] =>
+  cells.filter((cell, index) => isMeant(cell) && cells.findIndex((each) => isSame(each, cell)) === index);
+
+const pointWords = (points: number[]): string =>
+  points.length === 1 ? `point ${points[0]! + 1} is` : `points ${points.map((point) => point + 1).join(', ')} are`;
+
+/** What a patrol is called: after its piece, numbered where the piece has several. */
+export function patrolName({ plan, pieces }: Level, id: Id): string {
+  const patrols = Object.entries(plan?.patrols ?? {});
+  const piece = patrols.find(([each]) => each === id)?.[1].piece;
+  if (piece === undefined) return id;
+  const alike = patrols.filter((each) => each[1].piece === piece);
+  const name = own(pieces, piece)?.name ?? piece;
+  return alike.length > 1 ? `${name}, patrol ${alike.findIndex(([each]) => each === id) + 1}` : name;
 }
 
 /** Seen from the side, a gate holds nobody up: beneath it there is ground, a climb, or another part of a gate. */

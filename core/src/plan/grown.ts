@@ -29,7 +29,7 @@ export function derivedOf(document: FlowDocument, level: Level): Derived | undef
 }
 
 const namesIn = ({ pieces }: Level) => Object.fromEntries(Object.entries(pieces).map(([id, { name }]) => [id, name]));
-const keyOf = (drawn: Drawn, names: Record<Id, string>) => JSON.stringify([drawn.plan, drawn.movement, [...drawn.acts], names]);
+const keyOf = ({ plan, movement, acts }: Drawn, names: Record<Id, string>) => JSON.stringify([plan, movement, [...acts], names]);
 
 /** Takes over what was derived elsewhere, as in a worker: it is not derived again. */
 export function alreadyDerived(document: FlowDocument, level: Level, derived: Derived): void {
@@ -116,16 +116,18 @@ export function grownFrom(before: FlowDocument, after: FlowDocument): FlowDocume
 }
 
 /** A plan from which too much follows: all that is drawn in it counts, as in one spot. */
-function asOne({ rows, things = {}, below }: Plan): Pick<Derived, 'spots' | 'passages' | 'at' | 'entries'> {
+function asOne({ rows, things = {}, patrols = {}, below }: Plan): Pick<Derived, 'spots' | 'passages' | 'at' | 'entries'> {
   const one = 's0_0';
   const at: Derived['at'] = below === undefined ? {} : { [below]: [{ spots: [one], n: 1 }] };
   const entries: Derived['entries'] = {};
+  const add = (piece: Id, n: number) => (at[piece] = [{ spots: [one], n: n + (at[piece]?.[0]!.n ?? 0) }]);
   for (const thing of Object.values(things)) {
     if ('entry' in thing) entries[thing.entry] = one;
     if (!('piece' in thing)) continue;
     const n = thing.cells.filter(([x, y]) => rows[y]?.[x] !== undefined).length;
-    if (n > 0) at[thing.piece] = [{ spots: [one], n: n + (at[thing.piece]?.[0]!.n ?? 0) }];
+    if (n > 0) add(thing.piece, n);
   }
+  for (const { piece } of Object.values(patrols)) add(piece, 1);
   return { spots: { [one]: { name: 'All ground', cells: [] } }, passages: {}, at, entries };
 }
 

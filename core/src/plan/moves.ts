@@ -106,11 +106,18 @@ export class Moves {
 
   /** By place the least ticks from it to one of those given, with everything open; Infinity where none leads there. */
   ticksTo(targets: number[]): Float64Array {
+    return this.spread(targets, (at, visit) => this.eachBefore(at, visit)).far;
+  }
+
+  /** The places from which a move leads to one, with its ticks. */
+  eachBefore(at: number, visit: (from: number, ticks: number) => void): void {
     const { first, from, ticks } = (this.backward ??= this.turned());
-    const each = (at: number, visit: Visit) => {
-      for (let move = first[at]!; move < first[at + 1]!; move++) visit(from[move]!, ticks[move]!);
-    };
-    return this.spread(targets, each).far;
+    for (let move = first[at]!; move < first[at + 1]!; move++) visit(from[move]!, ticks[move]!);
+  }
+
+  /** Where moves lead from a place, with their ticks. */
+  eachAfter(at: number, visit: (to: number, ticks: number) => void): void {
+    for (let move = this.first.at(at); move < this.first.at(at + 1); move++) visit(this.to.at(move), this.ticks[move]!);
   }
   private backward: ReturnType<Moves['turned']> | undefined;
 

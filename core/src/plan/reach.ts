@@ -85,12 +85,13 @@ export function leadingOn({ passages }: Pick<Derived, 'passages'>): Map<Id, Set<
 
 /** By piece the cells of those that the player never gets to, from wherever it arrives and whatever is open. */
 export function outOfReach(derived: Derived): Map<Id, Cell[]> {
-  const { placed, entries, spots } = derived;
-  const begins = Object.keys(entries).length > 0 ? Object.values(entries) : Object.keys(spots).slice(0, 1);
+  const { placed, patrols, entries, spots } = derived;
+  const starts = Object.keys(entries).length > 0 ? Object.values(entries) : Object.keys(spots).slice(0, 1);
   const leads = leadingOn(derived);
-  const come = new Set(begins.flatMap((spot) => [spot, ...(leads.get(spot) ?? [])]));
+  const come = new Set(starts.flatMap((spot) => [spot, ...(leads.get(spot) ?? [])]));
   const found = new Map<Id, Cell[]>();
-  for (const { piece, cell, spots: from } of placed)
+  const begins = patrols.map(({ piece, cells, spots: from }) => ({ piece, cell: cells[0]!, spots: from }));
+  for (const { piece, cell, spots: from } of [...placed, ...begins])
     if (!from.some((spot) => come.has(spot))) found.set(piece, [...(found.get(piece) ?? []), cell]);
   return found;
 }

@@ -1,11 +1,11 @@
 /** Findings in plans: what does not fit as it is drawn, and what stands where the player never comes. */
 import type { Change } from '../document/patch.ts';
-import { setPlan } from '../document/edits/plan.ts';
-import { removePiece } from '../document/edits/parts.ts';
+import { setPatrol, setPlan } from '../document/edits/plan.ts';
+import { changePiece, removePiece } from '../document/edits/parts.ts';
 import type { Cell, FlowDocument, Id, Level, Plan, PlanThing } from '../document/types.ts';
 import { own } from '../document/types.ts';
-import { evenRows, isSame, stamped, thingsAt, type Stamp } from '../plan/draw.ts';
-import { faultsOf, tooClose, type Fault } from '../plan/fits.ts';
+import { evenRows, groundAt, isSame, stamped, thingsAt, usualPatrolSpeed, type Stamp } from '../plan/draw.ts';
+import { faultsOf, patrolName, tooClose, type Fault } from '../plan/fits.ts';
 import { derivedOf } from '../plan/grown.ts';
 import { counted } from '../words/words.ts';
 import { openSpots } from '../document/ground.ts';
@@ -38,7 +38,8 @@ const planFits: Offers = (document, { subject }) => {
 };
 
 /** What fixes one fault of a plan. */
-function fixesOf(document: FlowDocument, id: Id, level: Level & { plan: Plan }, { is, cells, of = '' }: Fault): Change[] {
+function fixesOf(document: FlowDocument, id: Id, level: Level & { plan: Plan }, fault: Fault): Change[] {
+  const { is, cells, of = '', patrol } = fault;
   const { plan, pieces, entries } = level;
   const put = (plan: Plan, label: string) => named(label, setPlan(document, id, plan, label));
   const name = own(pieces, of)?.name ?? own(entries, of)?.name ?? of;
@@ -97,10 +98,55 @@ function fixesOf(document: FlowDocument, id: Id, level: Level & { plan: Plan }, 
           'Put a ledge beneath the gate'
         )
       ];
+    case 'no patrol':
+      return [
+        named(`Make ${name} a foe`, changePiece(document, id, of, { kind: 'foe' })),
+        ...withoutPatrol(document, id, patrol!)
+      ];
+    case 'no speed': {
+      const label = `Let ${name} go ${usualPatrolSpeed} cells a second`;
+      return [named(label, setPatrol(document, id, patrol!, { speed: usualPatrolSpeed }, label))];
+    }
+    case 'patrol blocked':
+      return [
+        ...(cells.some((cell) => groundAt(plan, cell) === '#')
+          ? [put(stamped(plan, cells, { ground: '.' }), `Open the ground where ${name} goes`)]
+          : []),
+        ...withoutPoints(document, id, fault),
+        ...withoutPatrol(document, id, patrol!)
+      ];
+    case 'idle point':
+      return fault.points
+        ? withoutPoints(document, id, fault)
+        : [
+            put(stamped(withoutPatrolIn(plan, patrol!), cells, { piece: of }), `Let ${name} stand at ${where(cells[0]!)}`),
+            ...withoutPatrol(document, id, patrol!)
+          ];
     case 'link':
     case 'too much':
       return [];
   }
+}
+
+function withoutPoints(document: FlowDocument, id: Id, { patrol, points = [], of = '' }: Fault): Change[] {
+  const level = levelAt(document, id);
+  const before = level.plan.patrols![patrol!]!.points;
+  const left = before.filter((_, index) => !points.includes(index));
+  if (left.length === before.length || left.length === 0) return [];
+  const numbers = points.map((point) => point + 1).join(', ');
+  const label = `Take point${points.length > 1 ? 's' : ''} ${numbers} of ${level.pieces[of]!.name} away`;
+  return [named(label, setPatrol(document, id, patrol!, { points: left }, label))];
+}
+
+export function withoutPatrol(document: FlowDocument, id: Id, patrol: Id): Change[] {
+  const level = levelAt(document, id);
+  const label = `Take the patrol of ${patrolName(level, patrol)} away`;
+  return [named(label, setPlan(document, id, withoutPatrolIn(level.plan, patrol), label))];
+}
+
+function withoutPatrolIn(plan: Plan, patrol: Id): Plan {
+  const { [patrol]: _, ...patrols } = plan.patrols!;
+  return { ...plan, patrols };
 }
 
 /** A plan without a piece or an entry, everywhere or in some cells. */
@@ -116,7 +162,10 @@ function withoutThing(plan: Plan, of: string, cells: Cell[]): Plan {
   return {
     ...rest,
     ...(below !== undefined && (below !== of || cells.length > 0) && { below }),
-    ...(plan.things && { things: Object.fromEntries(things) })
+    ...(plan.things && { things: Object.fromEntries(things) }),
+    ...(plan.patrols && {
+      patrols: Object.fromEntries(Object.entries(plan.patrols).filter(([, { piece }]) => piece !== of || cells.length > 0))
+    })
   };
 }
 

@@ -12,6 +12,7 @@ import { listRepairs } from './lists.ts';
 import { misfitRepairs } from './misfits.ts';
 import { type Offers } from './offers.ts';
 import { placeRepairs } from './places.ts';
+import { patrolRepairs } from './patrols.ts';
 import { planRepairs } from './plan.ts';
 import { timeRepairs } from './times.ts';
 import { ruleRepairs } from './rules.ts';
@@ -25,6 +26,7 @@ const offers: Partial<Record<CheckName, Offers>> = {
   ...listRepairs,
   ...planRepairs,
   ...timeRepairs,
+  ...patrolRepairs,
   'accepted-unused': (document, { subject }) => {
     const entries = document.accepted.flatMap((each, index) => (verdictKey(each) === subject ? [index] : []));
     // from behind, so that those before keep their place

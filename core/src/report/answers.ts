@@ -35,7 +35,7 @@ export const families = [
   {
     id: 'inside',
     words: 'all in reach',
-    checks: ['spot-reached', 'passage-walked', 'piece-in-reach', 'missable', 'lost-for-good']
+    checks: ['spot-reached', 'passage-walked', 'piece-in-reach', 'patrol-passable', 'missable', 'lost-for-good']
   },
   {
     id: 'free',

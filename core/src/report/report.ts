@@ -122,6 +122,7 @@ export const severities = {
   'load-limit': 'warning',
   'plan-fits': 'error',
   'time-enough': 'error',
+  'patrol-passable': 'warning',
   'too-close': 'information',
   'progress-falls': 'information',
   'number-skipped': 'information',

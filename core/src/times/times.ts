@@ -139,7 +139,7 @@ function askedBy(document: FlowDocument, id: Id, text: string, uncounted: Readon
 }
 
 /** The pieces whose touch, from whichever side and whatever holds, loses the level or leads out of it. */
-function endingIn(flow: Flow, id: Id): Set<Id> {
+export function endingIn(flow: Flow, id: Id): Set<Id> {
   const rules = flow.applying(id, id).by.touch.filter(({ rule: { when, if: condition, go, result } }) => {
     return when.side === undefined && condition === undefined && (result === 'lost' || go !== undefined);
   });

@@ -8,6 +8,9 @@ export const mostPassages = 2000;
 export const mostCells = { x: 240, y: 160 };
 export const mostThings = 10_000;
 export const mostReach = 20;
+/** As many patrols as a plan can have, and points as one can. */
+export const mostPatrols = 200;
+export const mostPoints = 100;
 /** As many cells, with heights and distances left of a jump, as are looked at to derive a plan: some 300 MB. */
 export const mostPlaces = 3_000_000;
 

@@ -1,10 +1,35 @@
 /** Figures of times in words. */
 import type { Figures } from '../report/report.ts';
+import type { Crossing, Pass } from '../times/passes.ts';
 
 /** "31.25 s": to hundredths. */
 export const seconds = (value: number): string => `${figure(value)} s`;
 
 const figure = (value: number): string => String(Number(value.toFixed(2)));
+
+/** "0.5 s after arrival, having waited 1.4 s at 3, 3". */
+export function passWords({ seconds: took, waits }: Pick<Pass, 'seconds' | 'waits'>): string {
+  const places = waits.map(({ cell, seconds: n }) => `${seconds(n)} at ${cell.join(', ')}`);
+  return `${seconds(took)} after arrival${places.length > 0 ? `, having waited ${places.join(', then ')}` : ', without waiting'}`;
+}
+
+/** What comes of one patrol, or of all together, as a clause. */
+export function crossingWords({ outcome, pass }: Pick<Crossing, 'outcome' | 'pass'>): string {
+  switch (outcome) {
+    case 'around':
+      return 'nothing lies behind it';
+    case 'passed':
+      return `can be passed ${passWords(pass!)}`;
+    case 'defeated':
+      return 'can be passed once it is defeated';
+    case 'blocked':
+      return 'cannot be passed without meeting it';
+    case 'met':
+      return 'is where the player arrives';
+    case 'open':
+      return 'not settled whether it can be passed';
+  }
+}
 
 /** "38 %": what of a limit is left. */
 export const spare = (took: number, limit: number): string => `${Math.floor((1 - took / limit) * 100)} %`;

@@ -80,8 +80,10 @@ export function changePiece(document: FlowDocument, level: Id, id: Id, fields: P
 export function removePiece(document: FlowDocument, level: Id, id: Id): Change {
   const place = document.places[level] as Level;
   const placed = Object.entries(place.plan?.things ?? {}).filter(([, thing]) => 'piece' in thing && thing.piece === id);
+  const patrols = Object.entries(place.plan?.patrols ?? {}).filter(([, { piece }]) => piece === id);
   return change(document, `${place.name}: delete ${place.pieces[id]!.name}`, [
     ...placed.map(([thing]): Operation => ({ op: 'remove', path: `/places/${level}/plan/things/${thing}` })),
+    ...patrols.map(([patrol]): Operation => ({ op: 'remove', path: `/places/${level}/plan/patrols/${patrol}` })),
     ...(place.plan?.below === id ? [{ op: 'remove', path: `/places/${level}/plan/below` } as const] : []),
     { op: 'remove', path: `/places/${level}/pieces/${id}` }
   ]);

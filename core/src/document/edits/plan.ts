@@ -1,7 +1,7 @@
 /** Edits of the plan of a level, and of how the player moves over plans. */
 import { apply, change, same, type Change, type Patch } from '../patch.ts';
 import { countOf } from '../../vocabulary/pieces.ts';
-import type { Cell, FlowDocument, Id, Level, Movement, Plan, PlanThing } from '../types.ts';
+import type { Cell, FlowDocument, Id, Level, Movement, Plan, PlanPatrol, PlanThing } from '../types.ts';
 import { placedIn } from '../../plan/draw.ts';
 import { changedFields, fieldOperations } from './places.ts';
 
@@ -40,6 +40,13 @@ function countOperations({ pieces, plan }: Level, level: Id, before: Set<Id>, af
 export const planAfter = (before: Plan, after: Plan): Plan =>
   apply({ plan: before }, planOperations('/plan', before, after)).plan;
 
+/** Changes what is given of a patrol. */
+export function setPatrol(document: FlowDocument, level: Id, id: Id, fields: Partial<PlanPatrol>, label: string): Change {
+  const { plan } = levelAt(document, level);
+  const patrols = { ...plan!.patrols, [id]: { ...plan!.patrols![id]!, ...fields } };
+  return setPlan(document, level, { ...plan!, patrols }, label);
+}
+
 /** A level is drawn no longer: what followed from its plan stays as its own. */
 export function removePlan(document: FlowDocument, level: Id): Change {
   const place = levelAt(document, level);
@@ -60,13 +67,15 @@ function spotsGone({ spots, passages, entries, pieces }: Level, path: string): P
 }
 
 function planOperations(path: string, before: Plan, after: Plan): Patch {
-  const { rows, things, links, areas, ...rest } = after;
-  const { rows: rowsBefore, things: thingsBefore, links: linksBefore, areas: areasBefore, ...restBefore } = before;
+  const { rows, things, links, areas, patrols, ...rest } = after;
+  const { rows: rowsBefore, things: thingsBefore, ...mapsBefore } = before;
+  const { links: linksBefore, areas: areasBefore, patrols: patrolsBefore, ...restBefore } = mapsBefore;
   return [
     ...rowOperations(`${path}/rows`, rowsBefore, rows),
     ...mapOperations(`${path}/things`, thingsBefore, things, thingOperations, emptied),
     ...mapOperations(`${path}/links`, linksBefore, links, replaced),
     ...mapOperations(`${path}/areas`, areasBefore, areas, replaced),
+    ...mapOperations(`${path}/patrols`, patrolsBefore, patrols, replaced),
     ...Object.keys({ ...restBefore, ...rest }).flatMap((key) => {
       const [was, is] = [restBefore, rest].map((each) => (each as Record<string, unknown>)[key]);
       return same(was, is) ? [] : fieldOperations(`${path}/${key}`, was, is);

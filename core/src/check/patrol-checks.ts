@@ -1,0 +1,104 @@
+/** `patrol-passable`: whether the player gets past the patrols of a level without meeting a foe. */
+import { own, type Id, type Level } from '../document/types.ts';
+import type { Progress } from '../explore/facts.ts';
+import { atCells, patrolName } from '../plan/fits.ts';
+import type { Flow } from '../play/flow.ts';
+import type { Reason, Verdict } from '../report/report.ts';
+import { passesOf, type Crossing, type Passes } from '../times/passes.ts';
+import { passWords } from '../words/times.ts';
+import { counted } from '../words/words.ts';
+import { usedEntries } from './document-checks.ts';
+import { verdict } from './verdict.ts';
+
+/** What can be said of the patrols of each level that has some. */
+export function* passesIn(flow: Flow): Generator<Progress, Map<Id, Passes>> {
+  const found = new Map<Id, Passes>();
+  for (const [id, { plan }] of flow.levels) {
+    if (!plan?.patrols) continue;
+    const run = passesOf(flow, id);
+    let next = run.next();
+    for (; !next.done; next = run.next()) yield { states: 0, waiting: 0, complete: true };
+    if (next.value) found.set(id, next.value);
+  }
+  return found;
+}
+
+/** The verdict on each patrol, and on all patrols of a level together where each alone can be passed. */
+export function patrolPassable(flow: Flow, all: Map<Id, Passes>): Verdict[] {
+  return [...all].flatMap(([id, { alone, together }]) => [
+    ...Object.entries(alone).map(([patrol, crossings]) => judged(flow, id, patrol, crossings)),
+    ...(together ? [judged(flow, id, undefined, together)] : [])
+  ]);
+}
+
+const worst: Crossing['outcome'][] = ['met', 'blocked', 'open', 'passed', 'defeated', 'around'];
+
+/** Of the entries that something leads to that from which a patrol is hardest to pass, the longest way first. */
+export function hardestOf(flow: Flow, id: Id, crossings: Crossing[]): Crossing | undefined {
+  const isUsed = usedEntries(flow, id);
+  return crossings
+    .filter(({ entry }) => entry === null || isUsed(entry))
+    .sort((a, b) => worst.indexOf(a.outcome) - worst.indexOf(b.outcome) || (b.pass?.seconds ?? 0) - (a.pass?.seconds ?? 0))[0];
+}
+
+function judged(flow: Flow, id: Id, patrol: Id | undefined, crossings: Crossing[]): Verdict {
+  const level = flow.document.places[id] as Level;
+  const isOne = patrol !== undefined;
+  const who = isOne ? patrolName(level, patrol) : `The ${Object.keys(level.plan!.patrols!).length} patrols together`;
+  const [subject, pointer] = [isOne ? `${id}/${patrol}` : id, `/places/${id}/plan/patrols${isOne ? `/${patrol}` : ''}`];
+  const told = (outcome: Verdict['outcome'], message: string, why?: Reason[]) =>
+    verdict('patrol-passable', subject, outcome, message, { pointer, ...(why && { why }) });
+  const found = hardestOf(flow, id, crossings);
+  // an entry that nothing leads to is told as such
+  if (!found) return told('unreached', `Nothing leads to where ${who} would be passed in ${level.name}.`);
+  const entry = found.entry === null || crossings.length === 1 ? undefined : level.entries[found.entry]?.name;
+  const from = entry === undefined ? '' : ` from ${entry}`;
+  switch (found.outcome) {
+    case 'around':
+      return told('holds', `Nothing in ${level.name} lies behind ${isOne ? who : 'the patrols'}${from}.`);
+    case 'passed':
+      return told('holds', `${who} can be passed in ${level.name}${from}: ${passWords(found.pass!)}.`);
+    case 'defeated':
+      return told('holds', `${who} can be passed in ${level.name}${from} once it is defeated.`);
+    case 'open':
+      return told('open', `Whether ${who} can be passed in ${level.name}${from} is not settled: ${openWords(isOne)}.`);
+    case 'met':
+      return told(
+        'fails',
+        `${who} ${isOne ? 'is' : 'are'} where the player arrives in ${level.name}${from}.`,
+        lostIn(level, found)
+      );
+    case 'blocked':
+      return told(
+        'fails',
+        `${who} cannot be passed in ${level.name}${from} without meeting ${isOne ? 'it' : 'one'}: ${lostWords(level, found)} out of reach.`,
+        lostIn(level, found)
+      );
+  }
+}
+
+const openWords = (isOne: boolean): string =>
+  isOne
+    ? 'there are too many cells and moments to look at'
+    : 'it takes too long until they are where they began, or one can be defeated first';
+
+const list = new Intl.ListFormat('en-GB');
+
+/** "Lamp × 2 and 1 Exit are", "Far ground is". */
+function lostWords(level: Level, { lost }: Crossing): string {
+  const pieces = [...lost!.pieces].map(([piece, cells]) => counted(level.pieces[piece]!.name, cells.length));
+  const told = pieces.length > 0 ? pieces : lost!.spots;
+  const n = pieces.length > 0 ? [...lost!.pieces.values()].flat().length : told.length;
+  return `${list.format(told)} ${n === 1 ? 'is' : 'are'}`;
+}
+
+function lostIn(level: Level, { lost }: Crossing): Reason[] {
+  if (!lost) return [];
+  return [
+    ...[...lost.pieces].map(([piece, cells]): Reason => {
+      const name = own(level.pieces, piece)?.name ?? piece;
+      return { text: `Behind it: ${counted(name, cells.length)} ${atCells(cells)}.`, cells };
+    }),
+    ...(lost.pieces.size === 0 ? lost.spots.map((name): Reason => ({ text: `Behind it: ${name}.` })) : [])
+  ];
+}

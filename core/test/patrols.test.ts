@@ -192,7 +192,7 @@ describe('the way past patrols', () => {
           const start = cells.find((at) => ground.isFooting(...ground.cellOf(at)));
           if (start === undefined) return;
           const moves = movesIn(new Automaton(ground), start);
-          const scale = stepsOfTick(moves);
+          const scale = stepsOfTick(plan);
           const beats = new Beats(patrols, 4 * scale);
           if (beats.period > 400) return;
           const passing = new Passing(moves, beats, () => false, scale);

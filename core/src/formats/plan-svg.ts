@@ -1,7 +1,7 @@
 /** A plan as a picture: SVG 1.1 (W3C) of its own, without scripts, styles from elsewhere or fonts that must be there. */
 import type { Cell, Level, Plan } from '../document/types.ts';
 import { widthOf } from '../plan/draw.ts';
-import { planShapes, type Look, type Shape } from '../plan/picture.ts';
+import { foeShapes, planShapes, type Look, type Shape } from '../plan/picture.ts';
 import { escaped } from './junit.ts';
 
 const mark = '#e39a12';
@@ -15,6 +15,7 @@ const looks: Record<Look, { line: string; fill: string }> = {
   gate: { line: '#9c3d25', fill: '#f8e4dd' },
   link: { line: '#44597b', fill: 'none' },
   area: { line: '#4f5a67', fill: 'none' },
+  patrol: { line: '#44597b', fill: '#44597b' },
   letter: { line: '#161c26', fill: 'none' }
 };
 
@@ -30,7 +31,7 @@ export function planSvg(level: Level, plan: Plan, { size = 24, marked = [] }: { 
 <title>${escaped(level.name)}</title>
 <rect width="${width}" height="${height}" fill="${looks.paper.fill}"/>
 <path d="${grid}" stroke="${looks.paper.line}" stroke-width="0.5" fill="none"/>
-${planShapes(level, plan)
+${[...planShapes(level, plan), ...foeShapes(level, plan)]
   .map((shape) => drawn(shape, size))
   .join('\n')}
 ${marked
@@ -53,6 +54,7 @@ function drawn(shape: Shape, size: number): string {
   if (shape.is === 'text')
     return `<text x="${at(shape.x)}" y="${at(shape.y + shape.size * 0.36)}" font-size="${at(shape.size)}" font-weight="bold" text-anchor="middle" fill="${line}">${escaped(shape.text)}</text>`;
   const path = shape.points.map(([x, y], n) => `${n === 0 ? 'M' : 'L'}${at(x)} ${at(y)}`).join('');
-  const dash = shape.look === 'area' ? ' stroke-dasharray="6 4"' : '';
-  return `<path d="${path}" stroke="${line}" stroke-width="1.5"${dash} fill="${shape.filled ? fill : 'none'}"/>`;
+  const isRun = shape.look === 'patrol' && !shape.filled;
+  const dash = isRun ? ' stroke-dasharray="0.1 6" stroke-linecap="round"' : shape.look === 'area' ? ' stroke-dasharray="6 4"' : '';
+  return `<path d="${path}" stroke="${line}" stroke-width="${isRun ? 3 : 1.5}"${dash} fill="${shape.filled ? fill : 'none'}"/>`;
 }

@@ -8,6 +8,7 @@ import { Numbers } from '../graph/numbers.ts';
 import type { Place } from './automaton.ts';
 import { oneWay } from './ground.ts';
 import type { Moves } from './moves.ts';
+import type { Drawn } from './types.ts';
 import { sideOf, type Beats } from './patrols.ts';
 
 /** A part of a way in time: where the player is, from which step on, and how many steps it waits there before it goes on. */
@@ -21,7 +22,16 @@ export interface Timed {
 const mostStates = 4_000_000;
 
 /** A step is a tick, or half of one where moves take halves; other times are rounded up. */
-export const stepsOfTick = (moves: Moves): number => (moves.ticks.every((ticks) => Number.isInteger(ticks)) ? 1 : 2);
+export function stepsOfTick({ plan, movement: { above, side, abilities } }: Drawn): number {
+  const isDiagonal = plan.view === 'above' && (above.diagonal || Object.values(abilities).some(({ diagonal }) => diagonal));
+  const { speed } = plan.view === 'above' ? above : side;
+  const isWhole = Object.values(plan.links ?? {}).every(({ seconds = 0 }) => Number.isInteger(seconds * speed));
+  return isDiagonal || !isWhole ? 2 : 1;
+}
+
+/** A way in time as the places at which the player is, one a move, and one more for each step that it waits. */
+export const stepByStep = (way: Timed[]): Place[] =>
+  way.flatMap(({ place, waits }) => Array.from({ length: waits + 1 }, () => place));
 
 export class Passing {
   /** By place the step at which the player first can be there; Infinity where it never can without meeting a foe. */

@@ -1,10 +1,10 @@
 /** The picture of a plan as shapes, in cells: drawn on the screen and written as SVG from the same list. */
-import type { Cell, Level, Plan, PlanThing } from '../document/types.ts';
+import type { Cell, Id, Level, Plan, PlanPatrol, PlanThing } from '../document/types.ts';
 import { cornersOf, widthOf, type Part } from './draw.ts';
 import { oneWay } from './ground.ts';
 import { lettersOf, readOf } from './text.ts';
 
-export type Look = 'paper' | 'solid' | 'line' | 'thing' | 'acts' | 'entry' | 'gate' | 'link' | 'area' | 'letter';
+export type Look = 'paper' | 'solid' | 'line' | 'thing' | 'acts' | 'entry' | 'gate' | 'link' | 'area' | 'patrol' | 'letter';
 
 export type Shape =
   | { is: 'rect'; look: Look; x: number; y: number; width: number; height: number }
@@ -12,10 +12,16 @@ export type Shape =
   | { is: 'path'; look: Look; points: Cell[]; filled?: true; width?: number }
   | { is: 'text'; look: Look; x: number; y: number; text: string; size: number };
 
-/** What of a plan is in sight; all of it where nothing is said. */
+/** What of a plan is in sight, but for the foes that patrol; all of it where nothing is said. */
 export function planShapes(level: Level, plan: Plan, sight?: Part): Shape[] {
   const part = sight ?? { from: [0, 0], to: [widthOf(plan) - 1, plan.rows.length - 1] };
-  return [...groundShapes(plan, part), ...areaShapes(plan), ...linkShapes(plan), ...thingShapes(level, plan, part)];
+  return [
+    ...groundShapes(plan, part),
+    ...areaShapes(plan),
+    ...linkShapes(plan),
+    ...runShapes(plan),
+    ...thingShapes(level, plan, part)
+  ];
 }
 
 function groundShapes({ rows, view }: Plan, part: Part): Shape[] {
@@ -83,15 +89,55 @@ function linkShapes({ links = {} }: Plan): Shape[] {
   });
 }
 
+/** Where patrols go, and their points. */
+const runShapes = ({ patrols = {} }: Plan): Shape[] => Object.values(patrols).flatMap((patrol) => runShape(patrol));
+
+export function runShape({ points, turn }: Pick<PlanPatrol, 'points' | 'turn'>): Shape[] {
+  const middle = ([x, y]: Cell): Cell => [x + 0.5, y + 0.5];
+  const [first] = points;
+  const along = first && turn === 'round' && points.length > 2 ? [...points, first] : points;
+  const marks = points.map((point): Shape => {
+    const [x, y] = middle(point);
+    const corners: Cell[] = [
+      [x, y - 0.16],
+      [x + 0.16, y],
+      [x, y + 0.16],
+      [x - 0.16, y],
+      [x, y - 0.16]
+    ];
+    return { is: 'path', look: 'patrol', filled: true, points: corners };
+  });
+  return [...(along.length > 1 ? [{ is: 'path', look: 'patrol', points: along.map(middle) } as const] : []), ...marks];
+}
+
+/** The foes that patrol: each in its cell, at its first point where nothing is said; those that are nowhere are left out. */
+export function foeShapes(
+  level: Level,
+  plan: Plan,
+  at: (patrol: Id) => Cell | undefined = (patrol) => plan.patrols![patrol]!.points[0]
+): Shape[] {
+  const letters = letterOf(level, plan);
+  return Object.entries(plan.patrols ?? {}).flatMap(([id, { piece }]) => {
+    const cell = at(id);
+    const thing: PlanThing = { piece, cells: [] };
+    return cell ? thingMark(level, thing, letters(thing), cell) : [];
+  });
+}
+
+function letterOf(level: Level, plan: Plan): (thing: PlanThing) => string {
+  const letters = new Map(Object.entries(lettersOf(level, plan)).map(([char, read]) => [JSON.stringify(read), char]));
+  return (thing) => letters.get(JSON.stringify(readOf(thing))) ?? '?';
+}
+
 function thingShapes(level: Level, plan: Plan, part: Part): Shape[] {
   const { left, top, right, bottom } = cornersOf(part);
   const inSight = ([x, y]: Cell) => x >= left && x <= right && y >= top && y <= bottom;
-  const letters = new Map(Object.entries(lettersOf(level, plan)).map(([char, read]) => [JSON.stringify(read), char]));
+  const letters = letterOf(level, plan);
   const rank = (thing: PlanThing) => ('gate' in thing ? 0 : 'piece' in thing ? 1 : 2);
   return Object.values(plan.things ?? {})
     .sort((a, b) => rank(a) - rank(b))
     .flatMap((thing) => {
-      const letter = letters.get(JSON.stringify(readOf(thing))) ?? '?';
+      const letter = letters(thing);
       const cells = ('entry' in thing ? [thing.cell] : thing.cells).filter(inSight);
       return cells.flatMap((cell) => thingMark(level, thing, letter, cell));
     });

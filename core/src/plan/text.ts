@@ -14,7 +14,10 @@ export const readOf = (thing: PlanThing): Exclude<PlanRead, string> =>
 const keyOf = (read: PlanRead): string => JSON.stringify(read);
 
 /** By character what it stands for in the text of a plan: what the plan says of it, and letters for what else is placed. */
-export function lettersOf({ pieces, entries }: Level, { reads = {}, things = {}, view }: Plan): Record<string, PlanRead> {
+export function lettersOf(
+  { pieces, entries }: Level,
+  { reads = {}, things = {}, patrols = {}, view }: Plan
+): Record<string, PlanRead> {
   const letters: Record<string, PlanRead> = {};
   const taken = new Set<string>([...groundsOf(view), ' ', ...Object.keys(reads)]);
   const known = new Set<string>();
@@ -27,7 +30,8 @@ export function lettersOf({ pieces, entries }: Level, { reads = {}, things = {},
   for (const [char, read] of Object.entries(reads)) if ([...char].length === 1 && typeof read !== 'string') give(char, read);
   const nameOf = (thing: PlanThing) =>
     'piece' in thing ? (pieces[thing.piece]?.name ?? thing.piece) : 'entry' in thing ? (entries[thing.entry]?.name ?? 'E') : 'G';
-  for (const thing of Object.values(things)) {
+  const patrolling = Object.values(patrols).map(({ piece }): PlanThing => ({ piece, cells: [] }));
+  for (const thing of [...Object.values(things), ...patrolling]) {
     const name = [...nameOf(thing)].filter((char) => /[\p{L}\p{N}]/u.test(char));
     const wishes = [...name.map((char) => char.toUpperCase()), ...name, ...'ABCDEFGHIJKLMNOPQRSTUWXYZabcdefghijklmnopqrstuwxyz'];
     const char = wishes.find((each) => [...each].length === 1 && !taken.has(each)) ?? String.fromCodePoint(0x100 + taken.size);

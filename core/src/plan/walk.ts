@@ -1,6 +1,8 @@
 /** Walking a plan cell by cell, as by keys or toward a cell that was pointed at. */
+import FlatQueue from 'flatqueue';
 import type { Cell } from '../document/types.ts';
 import { out, type Automaton, type Move, type Place } from './automaton.ts';
+import type { Beats } from './patrols.ts';
 
 /** What is held down. `use` takes a link. */
 export interface Keys {
@@ -113,6 +115,77 @@ export function wayWhere(
     if (code !== start && !mayPass(place)) continue;
     automaton.eachMove(code, (next, asks) => {
       if (next >= 0 && !before.has(next) && open(asks)) before.set(next, code);
+    });
+  }
+  return undefined;
+}
+
+/** How long a move from a place to another lasts, in ticks, by the quickest one; leaving the ground and rising at once is one. */
+export function ticksOf(automaton: Automaton, from: Place, to: Place): number {
+  const code = automaton.codeOf(to);
+  const ticks = automaton
+    .movesFrom(from)
+    .flatMap((move) => (move !== out && automaton.codeOf(move.to) === code ? [move.ticks] : []));
+  return ticks.length > 0 ? Math.min(...ticks) : 1;
+}
+
+/** More places and moments than this are not looked at for a way past patrols. */
+const mostMoments = 400_000;
+
+/**
+ * The places on the quickest way to a cell on which no foe is met that patrols, one more for each step that the player waits;
+ * undefined where none is found. `now` is the step at which it begins; a tick is `scale` steps.
+ */
+export function wayPast(
+  automaton: Automaton,
+  from: Place,
+  to: Cell,
+  holds: Holding,
+  { beats, now, scale }: { beats: Beats; now: number; scale: number }
+): Place[] | undefined {
+  const { ground } = automaton;
+  const target = ground.at(...to);
+  const start = { code: automaton.codeOf(from), step: now };
+  if (target === undefined || !beats.isCounted) return undefined;
+  const known = new Map<string, boolean>();
+  const open = (asks: number) => {
+    const key = String(asks);
+    if (!known.has(key)) known.set(key, holds(automaton.conditions.names(asks)));
+    return known.get(key)!;
+  };
+  interface Moment {
+    code: number;
+    step: number;
+    before?: Moment;
+  }
+  const seen = new Set<string>();
+  const keyOf = (code: number, step: number) => `${code} ${step % beats.period}`;
+  const queue = new FlatQueue<Moment>();
+  const come = (moment: Moment) => {
+    if (!seen.has(keyOf(moment.code, moment.step))) queue.push(moment, moment.step);
+  };
+  come(start);
+  while (queue.length > 0 && seen.size < mostMoments) {
+    const here = queue.pop()!;
+    if (seen.has(keyOf(here.code, here.step))) continue;
+    seen.add(keyOf(here.code, here.step));
+    const cell = automaton.cellOf(here.code);
+    if (cell === target) {
+      const way: Place[] = [];
+      for (let at: Moment = here; at.before; at = at.before) way.unshift(automaton.placeOf(at.code));
+      return way;
+    }
+    // what acts by touch ends the way, or is where it began
+    if (here.before && ground.acting.has(cell)) continue;
+    const go = (next: number, lasts: number) => {
+      const end = automaton.cellOf(next);
+      if (beats.meets(ground.cellOf(cell), ground.cellOf(end), here.step, lasts) === undefined)
+        come({ code: next, step: here.step + lasts, before: here });
+    };
+    const [x, y] = ground.cellOf(cell);
+    if (automaton.isStanding(here.code) && ground.isFooting(x, y)) go(here.code, 1);
+    automaton.eachMove(here.code, (next, asks, ticks) => {
+      if (next >= 0 && open(asks)) go(next, Math.ceil(ticks * scale - 1e-9));
     });
   }
   return undefined;

@@ -76,7 +76,8 @@ export function* passesOf(flow: Flow, id: Id): Generator<number, Passes | undefi
   const ground = new Ground(drawn);
   const automaton = new Automaton(ground);
   const shut = new Set([...ground.acting].flatMap(([at, piece]) => (ending.has(piece) ? [at] : [])));
-  const speed = speedIn(document, level);
+  const scale = stepsOfTick(drawn);
+  const speed = speedIn(document, level) * scale;
   const passes: Passes = { alone: Object.fromEntries(patrols.map((patrol) => [patrol.id, []])) };
   const reached = new Reached(document, level);
   const together: Crossing[] = [];
@@ -84,13 +85,12 @@ export function* passesOf(flow: Flow, id: Id): Generator<number, Passes | undefi
     const errand = { start: { cell }, needs: new Map<Id, number>(), ends: shut, shut, asked: () => new Map<Id, number>() };
     const moves = new Moves(automaton, errand, mostPlaces);
     yield 0;
-    const scale = moves.isCut ? 1 : stepsOfTick(moves);
     const cross = function* (some: Patrol[], most: number, defeats: (side: Side) => boolean) {
-      const beats = new Beats(some, speed * scale, most);
+      const beats = new Beats(some, speed, most);
       if (moves.isCut || !beats.isCounted) return { entry, outcome: 'open' } satisfies Crossing;
       const passing = new Passing(moves, beats, defeats, scale);
       yield* passing.search();
-      return reached.crossing(entry, passing, speed * scale);
+      return reached.crossing(entry, passing, speed);
     };
     for (const patrol of patrols) {
       const { sides, isFought } = outOfWay.get(patrol.piece)!;

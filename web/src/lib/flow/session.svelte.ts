@@ -54,8 +54,8 @@ export class Session {
   elapsed: number[] = $state.raw([]);
   /** What is still to be shown on the plan of the level that is played. */
   following: Step[] = [];
-  /** A tour over its plan that the player is to walk. */
-  tour: Place[] = [];
+  /** A tour over its plan that the player is to walk; foes that patrol are left out where it does not know of them. */
+  tour: { way: Place[]; withFoes: boolean } | undefined;
   /** The move that is being shown, part by part, `lasts` the seconds of this one; nothing can be done meanwhile. */
   moving: { rule: Rule; part: TimedPart; lasts: number; leaving: State } | undefined = $state.raw(undefined);
   /** What the player sees: until the screen is covered still the place that is left. */
@@ -112,7 +112,7 @@ export class Session {
     this.expects = new Map();
     this.run = undefined;
     this.following = [];
-    this.tour = [];
+    this.tour = undefined;
     this.settle();
   }
 

@@ -3,12 +3,13 @@
   import type { Seconds } from '@crow-lane/core/document/types';
   import { flowContext } from '$lib/flow/context.ts';
 
-  /** So many seconds, or as many as one of the named numbers says, which several things keep to. */
+  /** So many seconds, or of another unit, or as many as one of the named numbers says, which several things keep to. */
   let {
     value,
     least,
     most,
     label,
+    unit = 's',
     first = false,
     onchange
   }: {
@@ -17,6 +18,7 @@
     most: number;
     /** For those who do not see what stands before it. */
     label?: string;
+    unit?: string;
     /** It has the focus when its popup opens. */
     first?: boolean;
     onchange: (seconds: Seconds) => void;
@@ -44,7 +46,7 @@
     if (seconds >= least && seconds <= most) onchange(seconds);
   }}
 />
-s
+{unit}
 {#if numbers.length > 0 || typeof value !== 'number'}
   <select
     class="select select-xs"

@@ -1,6 +1,7 @@
 /** Draws a plan on a canvas, from its list of shapes; only what is in sight is drawn. */
 import type { Cell } from '@crow-lane/core/document/types';
 import type { Look, Shape } from '@crow-lane/core/plan/picture';
+import { crowPath } from './crow.ts';
 
 /** Where the cells lie on the canvas: pixels a cell, and where the first one begins. */
 export interface Sight {
@@ -32,6 +33,7 @@ export function paletteOf(element: HTMLElement): Palette {
     gate: same(of('--lost'), of('--lost-wash')),
     link: same(of('--plain')),
     area: same(dim),
+    patrol: same(of('--plain'), of('--plain')),
     letter: same(ink),
     accent,
     wash: of('--pick-wash'),
@@ -76,7 +78,11 @@ export function paintShapes(at: CanvasRenderingContext2D, shapes: Shape[], sight
     } else if (shape.is === 'path') {
       at.strokeStyle = line;
       at.lineWidth = Math.max(1, size * (shape.filled ? 0.07 : 0.06));
-      at.setLineDash(shape.look === 'area' ? [size * 0.25, size * 0.15] : []);
+      // where a patrol goes is dotted
+      const isRun = shape.look === 'patrol' && !shape.filled;
+      at.lineCap = isRun ? 'round' : 'butt';
+      if (isRun) at.lineWidth = Math.max(2, size * 0.12);
+      at.setLineDash(isRun ? [0.1, size * 0.25] : shape.look === 'area' ? [size * 0.25, size * 0.15] : []);
       at.beginPath();
       shape.points.forEach(([x, y], n) => (n === 0 ? at.moveTo(px(x), py(y)) : at.lineTo(px(x), py(y))));
       if (shape.filled) {
@@ -85,6 +91,7 @@ export function paintShapes(at: CanvasRenderingContext2D, shapes: Shape[], sight
       }
       at.stroke();
       at.setLineDash([]);
+      at.lineCap = 'butt';
     } else if (shape.size * size >= 5) {
       at.font = `600 ${shape.size * size}px ${font}`;
       at.fillStyle = line;
@@ -114,6 +121,21 @@ export function paintDots(
     at.arc(sight.x + (x + 0.5) * size, sight.y + (y + 0.5) * size, Math.max(1, size * share), 0, 2 * Math.PI);
     at.fill();
   }
+}
+
+/** The player is our crow, over whatever it stands on. */
+export function paintCrow(at: CanvasRenderingContext2D, [x, y]: Cell, { size, ...sight }: Sight, palette: Palette): void {
+  at.fillStyle = palette.accent;
+  at.strokeStyle = palette.ink;
+  at.lineJoin = 'round';
+  at.save();
+  at.translate(sight.x + x * size, sight.y + (y + 0.1) * size);
+  at.scale(size / 30, size / 30);
+  const crow = new Path2D(crowPath);
+  at.lineWidth = 5;
+  at.stroke(crow);
+  at.fill(crow);
+  at.restore();
 }
 
 /** Hatches cells, as ground where the player never comes. */

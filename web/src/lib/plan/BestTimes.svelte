@@ -84,7 +84,7 @@
   {/each}
   <p class="dim">
     The player moves a cell at a time and never waits. Gates open once what they ask for is taken; whatever else a win asks is
-    left out, so no win can be quicker.
+    left out{drawing.plan?.patrols ? ', foes that patrol too' : ''}, so no win can be quicker.
   </p>
 {:else}
   <p class="dim">{asked ? 'No rule wins this level, or none that a plan can tell.' : 'Being worked out…'}</p>

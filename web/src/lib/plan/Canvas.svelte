@@ -16,8 +16,8 @@
   import { flowContext } from '$lib/flow/context.ts';
   import { onTheme, type Sight } from '$lib/parts/plan-canvas.ts';
   import type { Drawing } from './drawing.svelte.ts';
-  import { cleared, inSight, paintDoing, paintGround, paintStroke } from './paint.ts';
-  import { cellWords, type Tool } from './stamps.ts';
+  import { cleared, inSight, paintDoing, paintFoes, paintGround, paintStroke } from './paint.ts';
+  import { cellWords, isStamp, type Tool } from './stamps.ts';
 
   /** The plan on squared paper: drawn by pointer or by keys, with where the player gets from the cell that is pointed at. */
   let {
@@ -29,8 +29,12 @@
     tour,
     showsReach,
     cell = $bindable(),
+    points,
+    foes,
+    player,
     onkey,
-    onends
+    onends,
+    onpoint
   }: {
     drawing: Drawing;
     tool: Tool;
@@ -48,6 +52,13 @@
     onkey: (event: KeyboardEvent) => boolean;
     /** Two ends, or corners, of what is no stamp. */
     onends: (from: Cell, to: Cell) => void;
+    /** The points of a patrol that is being drawn. */
+    points: Cell[];
+    /** Where the foes are that patrol, at the moment that is shown, and the player that comes past them. */
+    foes: Record<Id, Cell>;
+    player: Cell | undefined;
+    /** Another point. */
+    onpoint: (cell: Cell) => void;
   } = $props();
   const { flow } = flowContext();
   const { id } = untrack(() => drawing);
@@ -70,12 +81,12 @@
   /** The keys are in use: their cell is drawn. */
   let keyed = $state(false);
 
-  const isStamp = $derived(!('link' in tool) && !('area' in tool));
+  const isStamped = $derived(isStamp(tool));
 
   /** The plan as the stroke that is being made would leave it. */
   const shown = $derived.by(() => {
     if (carry && part) return movedPart(plan, part, [carry.to[0] - carry.from[0], carry.to[1] - carry.from[1]]);
-    if (!stroke || !isStamp || way === 'part') return plan;
+    if (!stroke || !isStamped || way === 'part') return plan;
     return stamped(plan, strokeCells(stroke), tool as Parameters<typeof stamped>[2]);
   });
 
@@ -120,8 +131,9 @@
     }
     if (event.button !== 0) return;
     cell = at;
-    if (way === 'part' && part && isIn(part, at)) carry = { from: at, to: at };
-    else if (way === 'fill' && isStamp) apply(fillCells(plan, at), 'fill');
+    if ('patrol' in tool && way !== 'part') onpoint(at);
+    else if (way === 'part' && part && isIn(part, at)) carry = { from: at, to: at };
+    else if (way === 'fill' && isStamped) apply(fillCells(plan, at), 'fill');
     else {
       part = undefined;
       stroke = { from: at, cells: [at], at };
@@ -151,7 +163,7 @@
       carryPart(by);
     } else if (stroke) {
       if (way === 'part') part = { from: stroke.from, to: stroke.at };
-      else if (isStamp) apply(strokeCells(stroke), way === 'box' ? 'rectangle' : way === 'line' ? 'line' : '');
+      else if (isStamped) apply(strokeCells(stroke), way === 'box' ? 'rectangle' : way === 'line' ? 'line' : '');
       else onends(stroke.from, stroke.at);
     }
     carry = undefined;
@@ -205,9 +217,14 @@
       event.preventDefault();
       keyed = true;
       if (stroke) up();
-      else if (way === 'fill' && isStamp) apply(fillCells(plan, cell), 'fill');
-      else if (!isStamp || way === 'part' || way === 'line' || way === 'box') stroke = { from: cell, at: cell, cells: [cell] };
+      else if ('patrol' in tool && way !== 'part') onpoint(cell);
+      else if (way === 'fill' && isStamped) apply(fillCells(plan, cell), 'fill');
+      else if (!isStamped || way === 'part' || way === 'line' || way === 'box') stroke = { from: cell, at: cell, cells: [cell] };
       else apply([cell], '');
+      return;
+    }
+    if (points.length > 0 && onkey(event)) {
+      event.preventDefault();
       return;
     }
     if (event.key === 'Escape' && (stroke || part)) {
@@ -303,10 +320,11 @@
     void theme;
     if (width === 0 || sight.size === 0) return;
     const ends = stroke && 'link' in tool ? { from: stroke.from, to: stroke.at } : undefined;
-    const doing = { reach: overlay, taken, marked, tour, box, ends, cell, isKeyed: keyed };
+    const doing = { reach: overlay, taken, marked, tour, points, box, ends, cell, isKeyed: keyed };
     const at = cleared(canvas, width, height);
-    if (stroke && isStamp && way !== 'part') paintStroke(canvas, at, sight, { level, plan: shown, cells: strokeCells(stroke) });
+    if (stroke && isStamped && way !== 'part') paintStroke(canvas, at, sight, { level, plan: shown, cells: strokeCells(stroke) });
     paintDoing(canvas, at, sight, doing);
+    paintFoes(canvas, at, sight, { level, plan, foes, player });
   });
   const shift = ([x, y]: Cell, { from, to }: { from: Cell; to: Cell }): Cell => [x + to[0] - from[0], y + to[1] - from[1]];
 

@@ -3,10 +3,14 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { removePlan } from '@crow-lane/core/document/edits/plan';
-  import { own, type Cell, type Id } from '@crow-lane/core/document/types';
-  import { evenRows, isSame, resized, widthOf, withArea, withLink } from '@crow-lane/core/plan/draw';
+  import { own, type Cell, type Id, type PlanPatrol } from '@crow-lane/core/document/types';
+  import { evenRows, isSame, resized, widthOf, withArea, withLink, withPatrol } from '@crow-lane/core/plan/draw';
+  import { Beats } from '@crow-lane/core/plan/patrols';
   import type { Place } from '@crow-lane/core/plan/automaton';
+  import { patrolName } from '@crow-lane/core/plan/fits';
   import { outOfReach } from '@crow-lane/core/plan/reach';
+  import { patrolsIn, type Pass } from '@crow-lane/core/times/passes';
+  import { speedIn } from '@crow-lane/core/times/times';
   import { countOf } from '@crow-lane/core/vocabulary/pieces';
   import { flowContext } from '$lib/flow/context.ts';
   import ConditionField from '$lib/parts/ConditionField.svelte';
@@ -17,13 +21,14 @@
   import { Drawing } from './drawing.svelte.ts';
   import Movement from './Movement.svelte';
   import PlanFiles from './PlanFiles.svelte';
+  import Patrols from './Patrols.svelte';
   import Placed from './Placed.svelte';
   import Text from './Text.svelte';
   import { isSameTool, stampChoices, type StampChoice, type Tool } from './stamps.ts';
 
   /** Drawing a plan: stamps in one row, the plan, and beside it what follows from it. */
   let { id }: { id: Id } = $props();
-  const { flow, session } = flowContext();
+  const { flow, session, checks } = flowContext();
   const drawing = new Drawing(
     flow,
     untrack(() => id)
@@ -42,7 +47,12 @@
   let moreGates: string[] = $state.raw([]);
   let cell: Cell = $state.raw([1, 1]);
   let showsReach = $state(true);
-  let side: 'answer' | 'text' | 'placed' | 'movement' = $state('answer');
+  let side: 'answer' | 'text' | 'placed' | 'patrols' | 'movement' = $state('answer');
+  /** The points of a patrol that is being drawn. */
+  let points: Cell[] = $state.raw([]);
+  /** What is shown of patrols: so many seconds after arrival, and a way past them. */
+  let moment = $state(0);
+  let pass = $state.raw<Pass | undefined>(undefined);
   let marked: Cell[] = $state.raw([]);
   let tour: Cell[] = $state.raw([]);
   let canvas: ReturnType<typeof Canvas> | undefined = $state();
@@ -58,12 +68,33 @@
   ] as const;
 
   function pick({ tool: to }: StampChoice) {
+    endPatrol('back');
     tool = to;
     if (way === 'part') way = 'paint';
   }
 
+  /** A click or Enter with a patrol's stamp: another point; the first one again goes round, the last one again ends it. */
+  function addPoint(at: Cell) {
+    const [first, last] = [points[0], points.at(-1)];
+    if (points.length > 2 && isSame(at, first!)) endPatrol('round');
+    else if (last && isSame(at, last)) endPatrol('back');
+    else points = [...points, at];
+  }
+  function endPatrol(turn: PlanPatrol['turn']) {
+    const [done, piece] = [points, 'patrol' in tool ? tool.patrol : undefined];
+    if (done.length < 2 || piece === undefined) return;
+    points = [];
+    drawing.draw(toolName, (now) => withPatrol(now, piece, done, turn));
+    side = 'patrols';
+  }
+  onMount(() => () => endPatrol('back'));
+
   /** A key over the plan that moves no cursor; true where it means something. */
   function key(event: KeyboardEvent): boolean {
+    if (points.length > 0 && ['Escape', 'Backspace', 'Delete'].includes(event.key)) {
+      points = event.key === 'Escape' ? [] : points.slice(0, -1);
+      return true;
+    }
     const choice = choices.find((each) => each.key === event.key);
     const how = ways.find((each) => each.key === event.key.toLowerCase());
     if (choice) pick(choice);
@@ -103,10 +134,31 @@
   );
   const reach = $derived(canvas?.reached());
 
-  async function walk(way: Place[] = []) {
+  const cellOf = (at: number): Cell => [at % widthOf(plan), Math.floor(at / widthOf(plan))];
+  const patrols = $derived(patrolsIn(flow.document, { ...level, plan }));
+  /** As fine as the way past them that is shown. */
+  const steps = $derived(pass?.steps ?? speedIn(flow.document, level) * 2);
+  const beats = $derived(new Beats(patrols, steps));
+  const step = $derived(Math.floor(moment * steps + 1e-6));
+  const foes = $derived(
+    Object.fromEntries(patrols.map((patrol, index) => [patrol.id, beats.cellAt(index, step)])) as Record<Id, Cell>
+  );
+  const player = $derived.by((): Cell | undefined => {
+    const at = pass?.way.findLast((each) => each.step <= step)?.place.cell;
+    return at === undefined ? undefined : cellOf(at);
+  });
+  /** As long as the way past them, or until all are where they began, so far as that is soon. */
+  const longest = $derived(pass ? pass.seconds : Math.min(60, Math.max(4, beats.period / steps)));
+  const impassable = $derived(
+    (checks.report?.checks ?? []).filter(
+      ({ check, subject, outcome }) => check === 'patrol-passable' && outcome === 'fails' && subject.split('/')[0] === id
+    )
+  );
+
+  async function walk(way: Place[] = [], withFoes = true) {
     session.show(flow.document);
     session.beginFrom({ at: id });
-    session.tour = way;
+    session.tour = { way, withFoes };
     await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'trial' }));
   }
 </script>
@@ -200,17 +252,33 @@
       {/snippet}
     </Popup>
   </div>
-  <Canvas bind:this={canvas} {drawing} {tool} {way} {toolName} {marked} {tour} {showsReach} bind:cell onkey={key} onends={ends} />
+  <Canvas
+    bind:this={canvas}
+    {drawing}
+    {tool}
+    {way}
+    {toolName}
+    {marked}
+    tour={pass ? pass.way.map(({ place }) => cellOf(place.cell)) : tour}
+    {showsReach}
+    {points}
+    {foes}
+    {player}
+    bind:cell
+    onkey={key}
+    onends={ends}
+    onpoint={addPoint}
+  />
   <div class="side">
     <div class="tabs" role="tablist">
-      {#each [['answer', 'Answer'], ['placed', 'Placed'], ['movement', 'Movement'], ['text', 'Text']] as const as [key, name] (key)}
+      {#each [['answer', 'Answer'], ['placed', 'Placed'], ['patrols', 'Patrols'], ['movement', 'Movement'], ['text', 'Text']] as const as [key, name] (key)}
         <button type="button" role="tab" aria-selected={side === key} onclick={() => (side = key)}>{name}</button>
       {/each}
     </div>
     <div class="panel">
       {#if side === 'answer'}
         <Answer {id} {plan} {cell} {reach} onmark={(cells) => (marked = cells)} />
-        <BestTimes {drawing} bind:tour onwalk={walk} />
+        <BestTimes {drawing} bind:tour onwalk={(way) => walk(way, false)} />
       {:else if side === 'placed'}
         <Placed {drawing} />
         <p>
@@ -218,6 +286,8 @@
             >Delete the plan, keep the spots</button
           >
         </p>
+      {:else if side === 'patrols'}
+        <Patrols {drawing} bind:moment {foes} length={longest} bind:shown={pass} onwalk={walk} />
       {:else if side === 'movement'}
         <Movement {id} />
       {:else}
@@ -226,7 +296,11 @@
     </div>
   </div>
   <p class="truth" role="status">
-    {#if drawing.failed}<span class="lost">What follows could not be worked out: {drawing.failed}</span>
+    {#if points.length > 0}<span
+        >{points.length === 1 ? '1 point' : `${points.length} points`}. Click the next one; the last one again ends it, back and
+        forth; the first one again goes round. Esc gives up.</span
+      >
+    {:else if drawing.failed}<span class="lost">What follows could not be worked out: {drawing.failed}</span>
     {:else if !known}Being worked out…
     {:else}
       {@const spots = Object.keys(known.derived.spots).length}
@@ -241,6 +315,14 @@
         {/each}
         {#if known.survey.drops.length > 0}{known.survey.drops.length}
           {known.survey.drops.length === 1 ? 'drop' : 'drops'} without a way back ·{/if}
+        {#each impassable as { subject, message } (subject)}<button
+            type="button"
+            class="word lost"
+            title={message}
+            onclick={() => (side = 'patrols')}
+            >{subject.includes('/') ? patrolName(level, subject.split('/')[1]!) : 'All patrols together'} cannot be passed</button
+          > ·
+        {/each}
         {known.survey.never.length === 0 ? 'all ground is reached' : `${known.survey.never.length} cells of ground never reached`}
       </span>
       <span class="counts dim"

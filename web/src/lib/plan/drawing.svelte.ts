@@ -4,6 +4,7 @@ import type { Cell, FlowDocument, Id, Level, Plan } from '@crow-lane/core/docume
 import type { Derived } from '@crow-lane/core/plan/derive';
 import { alreadyDerived } from '@crow-lane/core/plan/grown';
 import type { Reach, Survey } from '@crow-lane/core/plan/reach';
+import type { Passes } from '@crow-lane/core/times/passes';
 import type { Times } from '@crow-lane/core/times/times';
 import type { OpenFlow } from '$lib/flow/open-flow.svelte.ts';
 import { Asker } from '$lib/parts/asker.ts';
@@ -26,9 +27,9 @@ interface Known {
 
 export class Drawing {
   private readonly worker = asker();
-  /** Best times may take longer than drawing goes on: they are sought beside it, and given up where they are overtaken. */
-  private readonly timing = asker();
-  private isTiming = false;
+  /** Best times and ways past patrols may take longer than drawing goes on: they are sought beside it, and given up where they are overtaken. */
+  private readonly seeking = { times: asker(), passes: asker() };
+  private readonly sought = new Set<'times' | 'passes'>();
   /** Strokes that are not edits yet. */
   private strokes: Stroke[] = $state.raw([]);
   private keeping = false;
@@ -128,20 +129,29 @@ export class Drawing {
 
   /** How long the level takes at the least; undefined where no rule wins it. */
   async times(): Promise<Times | undefined> {
+    return (await this.seek('times'))?.times;
+  }
+
+  /** How the player comes past the patrols; undefined where there are none. */
+  async passes(): Promise<Passes | undefined> {
+    return (await this.seek('passes'))?.passes;
+  }
+
+  private async seek(ask: 'times' | 'passes'): Promise<PlanAnswer | undefined> {
     const { plan } = this;
     if (!plan || this.stopped) return undefined;
-    if (this.isTiming) this.timing.stop();
-    this.isTiming = true;
-    const answer = await this.timing.ask({ ask: 'times', document: this.withPlan(plan), level: this.id } as PlanTask);
-    if (answer) this.isTiming = false;
-    return answer?.times;
+    if (this.sought.has(ask)) this.seeking[ask].stop();
+    this.sought.add(ask);
+    const answer = await this.seeking[ask].ask({ ask, document: this.withPlan(plan), level: this.id } as PlanTask);
+    if (answer) this.sought.delete(ask);
+    return answer;
   }
 
   /** What has been drawn is still kept. */
   stop(): void {
     this.stopped = true;
     this.worker.stop();
-    this.timing.stop();
+    for (const each of Object.values(this.seeking)) each.stop();
   }
 }
 

@@ -1,11 +1,12 @@
 /** What is seen of a plan while it is drawn: the ground with its answer, and over it what is being done. */
-import type { Cell, Level, Plan } from '@crow-lane/core/document/types';
+import type { Cell, Id, Level, Plan } from '@crow-lane/core/document/types';
 import type { Derived } from '@crow-lane/core/plan/derive';
 import { cornersOf, isIn, widthOf, type Part } from '@crow-lane/core/plan/draw';
-import { planShapes } from '@crow-lane/core/plan/picture';
+import { foeShapes, planShapes, runShape } from '@crow-lane/core/plan/picture';
 import type { Reach, Survey } from '@crow-lane/core/plan/reach';
 import {
   paintCells,
+  paintCrow,
   paintDots,
   paintGrid,
   paintHatch,
@@ -131,7 +132,27 @@ export interface Doing {
   ends: Part | undefined;
   cell: Cell;
   tour: Cell[];
+  /** The points of a patrol that is being drawn. */
+  points: Cell[];
   isKeyed: boolean;
+}
+
+/** The foes that patrol at a moment, and the player that comes past them. */
+export function paintFoes(
+  canvas: HTMLCanvasElement,
+  at: Context,
+  sight: Sight,
+  { level, plan, foes, player }: { level: Level; plan: Plan; foes: Record<Id, Cell>; player: Cell | undefined }
+): void {
+  const palette = paletteOf(canvas);
+  paintShapes(
+    at,
+    foeShapes(level, plan, (patrol) => foes[patrol]),
+    sight,
+    palette,
+    getComputedStyle(canvas).fontFamily
+  );
+  if (player) paintCrow(at, player, sight, palette);
 }
 
 /** A tour as one line, its start and its end marked, a small arrow here and there. */
@@ -164,8 +185,9 @@ function paintTour(at: Context, points: Cell[], size: number, colour: string): v
 
 export function paintDoing(canvas: HTMLCanvasElement, at: Context, sight: Sight, doing: Doing): void {
   const { size } = sight;
-  const { accent } = paletteOf(canvas);
-  const { reach, taken, marked, box, ends, cell, tour } = doing;
+  const palette = paletteOf(canvas);
+  const { accent } = palette;
+  const { reach, taken, marked, box, ends, cell, tour, points } = doing;
   if (reach) {
     const bare = (cells: Cell[]) => cells.filter((each) => !taken.has(each.join()));
     paintDots(at, bare(reach.air), sight, accent, 0.07);
@@ -181,6 +203,8 @@ export function paintDoing(canvas: HTMLCanvasElement, at: Context, sight: Sight,
     at.setLineDash([]);
   }
   const middle = ([x, y]: Cell): Cell => [sight.x + (x + 0.5) * size, sight.y + (y + 0.5) * size];
+  if (points.length > 0)
+    paintShapes(at, runShape({ points, turn: 'back' }), sight, { ...palette, patrol: { line: accent, fill: accent } }, '');
   if (tour.length > 1) paintTour(at, tour.map(middle), size, accent);
   if (ends) {
     at.beginPath();

@@ -4,6 +4,7 @@ import { nothingFollows, type Derived, type Plotted } from '@crow-lane/core/plan
 import { TooMany } from '@crow-lane/core/plan/graph';
 import { plotOf } from '@crow-lane/core/plan/grown';
 import { prepare } from '@crow-lane/core/play/flow';
+import { passesOf, type Passes } from '@crow-lane/core/times/passes';
 import { timesOf, type Times } from '@crow-lane/core/times/times';
 import { finish } from '@crow-lane/core/check/check';
 import { leadingOn, reachFrom, survey, type Reach, type Survey } from '@crow-lane/core/plan/reach';
@@ -14,8 +15,17 @@ export type PlanTask = { id: number; document: FlowDocument; level: Id } & (
   | { ask: 'reach'; cell: Cell }
   /** Of the whole document: what wins is said by its rules. */
   | { ask: 'times' }
+  | { ask: 'passes' }
 );
-export type PlanAnswer = { id: number; failed?: string; derived?: Derived; survey?: Survey; reach?: Reach; times?: Times };
+export type PlanAnswer = {
+  id: number;
+  failed?: string;
+  derived?: Derived;
+  survey?: Survey;
+  reach?: Reach;
+  times?: Times;
+  passes?: Passes;
+};
 
 let last: { key: string; plotted: Plotted } | undefined;
 
@@ -31,6 +41,10 @@ self.onmessage = ({ data }: MessageEvent<PlanTask>) => {
   try {
     if (data.ask === 'times') {
       self.postMessage({ id, times: finish(timesOf(prepare(document), level)) } satisfies PlanAnswer);
+      return;
+    }
+    if (data.ask === 'passes') {
+      self.postMessage({ id, passes: finish(passesOf(prepare(document), level)) } satisfies PlanAnswer);
       return;
     }
     const found = plotted(document, level);

@@ -1,13 +1,18 @@
 /** What can be drawn in a level: ground, and the level's own pieces, entries and gates. */
 import { cut } from '@crow-lane/core/document/cut';
 import type { FlowDocument, Id, Level, Plan } from '@crow-lane/core/document/types';
-import { thingsAt, type Stamp } from '@crow-lane/core/plan/draw';
+import { isSame, thingsAt, type Stamp } from '@crow-lane/core/plan/draw';
+import { canPatrol, patrolName } from '@crow-lane/core/plan/fits';
+import { runOf } from '@crow-lane/core/plan/patrols';
 import { lettersOf } from '@crow-lane/core/plan/text';
 import { grounds, groundsOf } from '@crow-lane/core/vocabulary/ground';
 import { conditionWords } from '@crow-lane/core/words/words';
 
 /** A stamp of the row, or what is drawn by two corners or two ends. */
-export type Tool = Stamp | { link: true } | { area: true };
+export type Tool = Stamp | { link: true } | { area: true } | { patrol: Id };
+
+/** Whether a tool is stamped into cells: all but what has ends, corners or points. */
+export const isStamp = (tool: Tool): tool is Stamp => !('link' in tool || 'area' in tool || 'patrol' in tool);
 
 export interface StampChoice {
   tool: Tool;
@@ -31,8 +36,9 @@ export function stampChoices(document: FlowDocument, id: Id, plan: Plan, moreGat
   const things = Object.values(plan.things ?? {});
   const placed = (piece: Id) =>
     things.reduce((sum, thing) => sum + ('piece' in thing && thing.piece === piece ? thing.cells.length : 0), 0);
+  const patrolsOf = (piece: Id) => Object.values(plan.patrols ?? {}).filter((patrol) => patrol.piece === piece).length;
   const gates = [...new Set([...things.flatMap((thing) => ('gate' in thing ? [thing.gate] : [])), ...moreGates])];
-  const thing = (tool: Exclude<Tool, { link: true } | { area: true }>, label: string, n?: number): StampChoice => {
+  const thing = (tool: Stamp, label: string, n?: number): StampChoice => {
     const letter = letters.get(JSON.stringify(tool));
     return { tool, label, ...(n !== undefined && { n }), ...(letter !== undefined && { letter }) };
   };
@@ -49,6 +55,9 @@ export function stampChoices(document: FlowDocument, id: Id, plan: Plan, moreGat
       const name = named && 'gate' in named ? named.name! : 'gate';
       return thing({ gate }, cut(`${name}: ${conditionWords(document, { place: id }, gate)}`, 30));
     }),
+    ...Object.entries(level.pieces)
+      .filter(([, { kind }]) => canPatrol(kind))
+      .map(([piece, { name }]): StampChoice => ({ tool: { patrol: piece }, label: `${name} patrol`, n: patrolsOf(piece) })),
     { tool: { link: true }, label: 'link' },
     { tool: { area: true }, label: 'area' },
     { tool: { nothing: true }, label: 'rubber' }
@@ -72,5 +81,9 @@ export function cellWords(document: FlowDocument, id: Id, plan: Plan, cell: [num
         ? `entry ${level.entries[thing.entry]?.name ?? thing.entry}`
         : `gate: ${conditionWords(document, { place: id }, thing.gate)}`
   );
-  return [grounds[char]?.words ?? `“${char}”, no ground`, ...things].join(', ');
+  const runs = Object.keys(plan.patrols ?? {}).filter((patrol) =>
+    runOf(plan.patrols![patrol]!).some((each) => isSame(each, cell))
+  );
+  const patrols = runs.map((patrol) => `where ${patrolName({ ...level, plan }, patrol)} patrols`);
+  return [grounds[char]?.words ?? `“${char}”, no ground`, ...things, ...patrols].join(', ');
 }

@@ -2,11 +2,10 @@
   import { onMount, untrack } from 'svelte';
   import type { Cell, Id, Level, PlanThing } from '@crow-lane/core/document/types';
   import { widthOf } from '@crow-lane/core/plan/draw';
-  import { planShapes } from '@crow-lane/core/plan/picture';
+  import { foeShapes, planShapes } from '@crow-lane/core/plan/picture';
   import type { Keys } from '@crow-lane/core/plan/walk';
   import { flowContext } from '$lib/flow/context.ts';
-  import { crowPath } from '$lib/parts/crow.ts';
-  import { onTheme, paintGrid, paintPaper, paintShapes, paletteOf, type Sight } from '$lib/parts/plan-canvas.ts';
+  import { onTheme, paintCrow, paintGrid, paintPaper, paintShapes, paletteOf, type Sight } from '$lib/parts/plan-canvas.ts';
   import { padHeld } from './pad.ts';
   import Passages, { walksIn } from './Passages.svelte';
   import { Walking } from './walking.svelte.ts';
@@ -45,6 +44,7 @@
 
   function down(event: KeyboardEvent) {
     const name = names[event.key];
+    if (walking.foes && event.key === 'w' && !isTyped(event)) walking.step({});
     if (!name || isTyped(event)) return;
     event.preventDefault();
     if (event.repeat) return;
@@ -68,8 +68,11 @@
       const held = { ...keys, ...padHeld() };
       const isHeld = Object.values(held).some(Boolean);
       // a way that was asked for is gone quickly
-      const each = 1000 / (walking.speed * (walking.ahead.length > 0 ? 4 : 1.5));
-      if ((isHeld || walking.isOnTheMove) && now - began >= each) {
+      const foes = walking.foes !== undefined;
+      const pace = walking.ahead.length > 0 ? (foes ? 2 : 4) : (foes && session.speed) || 1.5;
+      const each = 1000 / (walking.speed * pace);
+      // foes go on by the clock; while it stands they go as the player does
+      if ((isHeld || walking.isOnTheMove || (foes && session.speed > 0)) && now - began >= each) {
         began = now;
         walking.step(held);
       }
@@ -95,7 +98,8 @@
     send([Math.floor((event.clientX - box.left - sight.x) / size), Math.floor((event.clientY - box.top - sight.y) / size)]);
   }
   function send(to: Cell) {
-    told = walking.go(to) ? '' : `No route leads to ${to.join(', ')} now.`;
+    const why = walking.go(to);
+    told = why === undefined ? '' : `No route leads to ${to.join(', ')} now${why === 'foes' ? ' without meeting a foe' : ''}.`;
   }
 
   /** What can be walked to by name. */
@@ -117,21 +121,14 @@
     const palette = paletteOf(canvas);
     paintPaper(at, sight, w, h, palette);
     paintGrid(at, sight, w, h, palette);
-    paintShapes(at, planShapes(level, left), sight, palette, getComputedStyle(canvas).fontFamily);
-    const [x, y] = walking.cell;
-    const [px, py] = [sight.x + (x + 0.5) * size, sight.y + (y + 0.5) * size];
-    // the player is our crow, over whatever it stands on
-    at.fillStyle = palette.accent;
-    at.strokeStyle = palette.ink;
-    at.lineJoin = 'round';
-    at.save();
-    at.translate(px - size * 0.5, py - size * 0.4);
-    at.scale(size / 30, size / 30);
-    const crow = new Path2D(crowPath);
-    at.lineWidth = 5;
-    at.stroke(crow);
-    at.fill(crow);
-    at.restore();
+    paintShapes(
+      at,
+      [...planShapes(level, left), ...foeShapes(level, plan, (id) => walking.foes?.cellOf(id))],
+      sight,
+      palette,
+      getComputedStyle(canvas).fontFamily
+    );
+    paintCrow(at, walking.cell, sight, palette);
   });
   /** What has been taken is gone, and gates that are open are drawn no longer. */
   const left = $derived({
@@ -150,7 +147,12 @@
 </script>
 
 <svelte:window onkeydown={down} onkeyup={(event) => release(names[event.key])} onblur={() => (keys = {})} />
-<div class="walk" data-cell={walking.cell.join(',')} data-moving={walking.isOnTheMove || undefined}>
+<div
+  class="walk"
+  data-cell={walking.cell.join(',')}
+  data-foes={walking.foes?.left.map(({ id }) => walking.foes!.cellOf(id)!.join(',')).join(' ')}
+  data-moving={walking.isOnTheMove || undefined}
+>
   <div class="frame" bind:clientWidth={width}>
     <canvas
       bind:this={canvas}
@@ -177,6 +179,12 @@
         >
       {/each}
     </span>
+    {#if walking.foes}<button
+        type="button"
+        class="btn btn-xs"
+        title="A tick passes: foes go on, the player stays"
+        onclick={() => walking.step({})}>Wait (w)</button
+      >{/if}
     {#if walking.hasLink}<button type="button" class="btn btn-xs" onclick={() => walking.step({ use: true })}
         >Take the link (u)</button
       >{/if}

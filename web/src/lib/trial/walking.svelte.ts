@@ -2,19 +2,21 @@
  * The player on the plan of the level that is played. It moves cell by cell; what comes of it for play are the events of the
  * trial: a passage is walked where the player comes to another spot, what is in its cell is touched or collected.
  */
-import { own, type Cell, type Event, type Id, type Level, type Step } from '@crow-lane/core/document/types';
+import { own, type Cell, type Event, type Id, type Level, type Side, type Step } from '@crow-lane/core/document/types';
 import { heapsOf } from '@crow-lane/core/document/ground';
 import { evaluate } from '@crow-lane/core/language/evaluate';
 import type { Expression } from '@crow-lane/core/language/ast';
 import { out, type Place } from '@crow-lane/core/plan/automaton';
 import type { Plotted } from '@crow-lane/core/plan/derive';
+import { sideOf } from '@crow-lane/core/plan/patrols';
 import { plotOf } from '@crow-lane/core/plan/grown';
-import { tick, wayTo, wayWhere, type Holding, type Keys } from '@crow-lane/core/plan/walk';
+import { tick, ticksOf, wayPast, wayTo, wayWhere, type Holding, type Keys } from '@crow-lane/core/plan/walk';
 import { speedIn } from '@crow-lane/core/times/times';
 import { means, walkedTo } from '@crow-lane/core/play/events';
 import { conditionAt } from '@crow-lane/core/play/scope';
 import { leftMap, readingOf } from '@crow-lane/core/play/turn';
 import type { Line } from '@crow-lane/core/trial/trial';
+import { Foes, type Meeting } from './foes.svelte.ts';
 import type { Session } from '$lib/flow/session.svelte.ts';
 
 export class Walking {
@@ -27,6 +29,8 @@ export class Walking {
   private shown: Step[] = $state.raw([]);
   private isUnderWay = false;
   readonly plotted: Plotted;
+  /** Those that patrol; undefined where none does. */
+  readonly foes: Foes | undefined;
   private readonly level: Level;
   private readonly conditions = new Map<string, Expression | undefined>();
   /** The spot that play knows of. */
@@ -44,6 +48,8 @@ export class Walking {
     const { document } = session.trial!.flow;
     this.level = document.places[id] as Level;
     this.plotted = plotOf(document, this.level)!;
+    const { drawn } = this.plotted.ground;
+    this.foes = drawn.plan.patrols ? new Foes(document, this.level, drawn) : undefined;
     this.arrive();
   }
 
@@ -65,6 +71,8 @@ export class Walking {
   /** Back to how the player arrived. */
   restart(): void {
     this.session.rewind(this.arrival);
+    // where nothing but walking has happened, the tape is as it was
+    this.arrive();
   }
 
   /** Whether something has happened here since the player arrived that is seen on the plan. */
@@ -78,7 +86,6 @@ export class Walking {
     const steps = this.session.trial!.lines.slice(this.arrival + 1).map(({ step }) => step);
     this.session.following = steps;
     this.restart();
-    this.follow();
   }
 
   /** Ticks a second. */
@@ -102,6 +109,7 @@ export class Walking {
     if (line === this.handled) return;
     const arrived = line?.entered.includes(this.id) ?? false;
     this.handled = line;
+    if (line) this.foes?.recall(line);
     if (arrived || trial.state.spot === null) this.arrive();
     else if (trial.state.spot !== this.spot) this.stand(trial.state.spot);
     this.count();
@@ -116,13 +124,16 @@ export class Walking {
     const placed = things.find((thing) => 'entry' in thing && thing.entry === wanted);
     const at = placed && 'entry' in placed ? this.plotted.ground.at(...placed.cell) : undefined;
     if (state.spot === null) return;
+    this.foes?.begin();
     this.stand(state.spot, at !== undefined && this.spotAt({ cell: at }) === state.spot ? at : this.begin(state.spot));
     this.handled = this.session.trial!.lines.at(-1);
     this.count();
     this.shown = this.session.following;
     this.session.following = [];
-    this.ahead = this.session.tour;
-    this.session.tour = [];
+    const { tour } = this.session;
+    if (tour) this.ahead = tour.way;
+    if (this.foes) this.foes.isOut = tour?.withFoes === false && tour.way.length > 0;
+    this.session.tour = undefined;
   }
 
   /** The cell of a spot in which the player stands that has arrived there without an entry. */
@@ -146,23 +157,34 @@ export class Walking {
     this.isUnderWay = false;
   }
 
-  /** What has been taken elsewhere, as by its button, is not there either; what has come back is. */
-  private count(): void {
+  /**
+   * What has been taken or defeated elsewhere, as by its button, is not there either; what has come back is. Of several foes the
+   * one that was met last is gone first.
+   */
+  private count(met?: Id): void {
     const { flow, state } = this.session.trial!;
+    const { placed, patrols } = this.plotted.derived;
     const taken = new Set(this.taken);
+    const gone = new Set(this.foes?.gone);
     for (const [piece, value] of Object.entries(this.level.pieces)) {
       const map = leftMap(flow, state, piece);
       for (const { key, spots, n } of heapsOf(piece, value)) {
-        const cells = this.plotted.derived.placed
-          .filter((each) => each.piece === piece && each.spots.join() === spots?.join())
-          .map(({ cell }) => this.plotted.ground.at(...cell)!);
-        const gone = n - (map ? map[key]! : n);
-        const here = cells.filter((cell) => taken.has(cell));
-        for (const cell of here.slice(gone)) taken.delete(cell);
-        for (const cell of cells.filter((each) => !taken.has(each)).slice(0, Math.max(0, gone - here.length))) taken.add(cell);
+        const isOf = (each: { piece: Id; spots: Id[] }) => each.piece === piece && each.spots.join() === spots?.join();
+        const things = [
+          ...placed
+            .filter(isOf)
+            .map(({ cell }) => ({ of: taken as Set<unknown>, id: this.plotted.ground.at(...cell)! as unknown })),
+          ...patrols.filter(isOf).map(({ id }) => ({ of: gone as Set<unknown>, id: id as unknown }))
+        ].sort((a, b) => Number(b.id === met) - Number(a.id === met));
+        const lacking = n - (map ? map[key]! : n);
+        const away = things.filter(({ of, id }) => of.has(id));
+        for (const { of, id } of away.slice(lacking)) of.delete(id);
+        for (const { of, id } of things.filter(({ of, id }) => !of.has(id)).slice(0, Math.max(0, lacking - away.length)))
+          of.add(id);
       }
     }
     this.taken = taken;
+    if (this.foes) this.foes.gone = gone;
   }
 
   /** One tick with these keys held, or along the way that was asked for. */
@@ -173,21 +195,48 @@ export class Walking {
       this.ahead = [];
       this.shown = [];
     }
+    if (this.foes && this.ahead.length === 0) this.foes.isOut = false;
     const [step] = this.shown;
     if (step) {
       this.showOn(step);
       return;
     }
     const [next, ...rest] = this.ahead;
+    const { automaton } = this.plotted.graph;
     if (next) {
       this.ahead = rest;
-      this.enter(next);
+      if (automaton.codeOf(next) === automaton.codeOf(this.place)) this.wait(1);
+      else this.enter(next);
       return;
     }
-    const to = tick(this.plotted.graph.automaton, this.place, keys, this.holds);
-    if (to === undefined) return;
-    if (to === out) this.fallOut();
+    const to = tick(automaton, this.place, keys, this.holds);
+    if (to === undefined) this.wait(this.foes?.scale ?? 0);
+    else if (to === out) this.fallOut();
     else this.enter(to);
+  }
+
+  /** Stays where it is, so many steps of the foes. */
+  private wait(steps: number): void {
+    const { place } = this;
+    for (let step = 0; step < steps && this.place === place; step++) {
+      const met = this.foes?.pass(this.cell, this.cell, 1);
+      if (met) this.meet(met);
+    }
+  }
+
+  /** Time passes for the foes as the player moves. Gives the one that it meets. */
+  private passTo(to: Place): Meeting | undefined {
+    if (!this.foes) return undefined;
+    const { graph, ground } = this.plotted;
+    const lasts = Math.ceil(ticksOf(graph.automaton, this.place, to) * this.foes.scale - 1e-9);
+    return this.foes.pass(this.cell, ground.cellOf(to.cell), lasts);
+  }
+
+  private meet({ patrol, side }: Meeting): void {
+    const event = this.touchOf(patrol.piece, side);
+    if (!event) return;
+    this.did(event, this.spot);
+    if (this.session.trial?.state.stack[0]?.place === this.id) this.count(patrol.id);
   }
 
   /** Whether something happens without a key: the player is in the air, or on its way. */
@@ -206,6 +255,8 @@ export class Walking {
     this.isUnderWay = true;
     const [next, ...rest] = this.ahead;
     if (next) {
+      // foes go on, but only what is on the tape happens
+      this.passTo(next);
       this.place = next;
       this.ahead = rest;
       if (rest.length > 0) return;
@@ -248,12 +299,15 @@ export class Walking {
     return tick(this.plotted.graph.automaton, this.place, { use: true }, this.holds) !== undefined;
   }
 
-  /** Goes to a cell by the shortest way; false where none leads there now. */
-  go(to: Cell): boolean {
+  /** Goes to a cell by the shortest way on which no foe is met. Gives why not, where none leads there now. */
+  go(to: Cell): 'no way' | 'foes' | undefined {
     this.shown = [];
-    const way = wayTo(this.plotted.graph.automaton, this.place, to, this.holds);
+    const { automaton } = this.plotted.graph;
+    const { foes } = this;
+    const plain = wayTo(automaton, this.place, to, this.holds);
+    const way = plain && foes && foes.left.length > 0 ? wayPast(automaton, this.place, to, this.holds, foes) : plain;
     this.ahead = way ?? [];
-    return way !== undefined;
+    return way ? undefined : plain ? 'foes' : 'no way';
   }
 
   private fallOut(): void {
@@ -267,16 +321,24 @@ export class Walking {
   private enter(to: Place): void {
     const { ground } = this.plotted;
     const from = this.place;
+    const met = this.passTo(to);
     this.place = to;
     const acting = ground.acting.get(to.cell);
     const spot = this.spotAt(to);
     const isEntered = acting !== undefined && from.cell !== to.cell;
     if (spot !== undefined && spot !== this.spot) this.walk(spot, isEntered ? acting : undefined);
-    else if (isEntered) this.touch(acting, sideOf(ground.cellOf(from.cell), ground.cellOf(to.cell)));
+    else if (isEntered) this.touch(acting, this.sideFrom(from));
     else if (spot === this.spot && acting === undefined) this.touched = [];
     // the touch may have led elsewhere
+    if (met && this.place === to) this.meet(met);
     if (this.place === to) this.collect(to.cell);
     if (this.place === to && !to.air && spot === this.spot) this.footing = to;
+  }
+
+  /** From which side the player comes to where it is. */
+  private sideFrom(from: Place): Side {
+    const [x, y] = this.plotted.ground.cellOf(from.cell);
+    return sideOf([this.cell[0] - x, this.cell[1] - y]);
   }
 
   /** Takes the passage to another spot, past what was touched on the way. */
@@ -307,13 +369,17 @@ export class Walking {
     );
   }
 
-  private touch(piece: Id, side: 'above' | 'below' | 'beside' | undefined): void {
-    const events = this.session.choices.map(({ event }) => event).filter((event) => 'touch' in event && event.touch === piece);
-    const event = events.find((each) => 'side' in each && each.side === side) ?? events.find((each) => !('side' in each));
+  private touch(piece: Id, side: Side | undefined): void {
+    const event = this.touchOf(piece, side);
     if (this.touched.length === 0) this.before = this.session.trial!.lines.length;
     if (!event) return;
     this.touched = [...this.touched, piece];
     this.did(event, this.spot);
+  }
+
+  private touchOf(piece: Id, side: Side | undefined): Event | undefined {
+    const events = this.session.choices.map(({ event }) => event).filter((event) => 'touch' in event && event.touch === piece);
+    return events.find((each) => 'side' in each && each.side === side) ?? events.find((each) => !('side' in each));
   }
 
   private collect(cell: number): void {
@@ -340,16 +406,13 @@ export class Walking {
     session.do(event, draws);
     const { trial } = session;
     const line = trial!.lines.at(-1)!;
+    this.foes?.note(line);
     const isHere = trial!.state.stack[0]?.place === this.id && !line.entered.includes(this.id) && trial!.state.spot === spot;
     if (isHere) {
       this.spot = spot;
       this.handled = line;
     } else this.follow();
   }
-}
-
-function sideOf([, fromY]: Cell, [, toY]: Cell): 'above' | 'below' | 'beside' {
-  return toY > fromY ? 'above' : toY < fromY ? 'below' : 'beside';
 }
 
 /** By how many pieces two lists differ. */

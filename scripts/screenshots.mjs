@@ -44,11 +44,6 @@ await picture('route', round, async (page) => {
   await select('dark')(page);
   await page.getByRole('button', { name: 'show', exact: true }).click();
 });
-await picture('condition', round, async (page) => {
-  await select('bells')(page);
-  await page.locator('[data-rule=w_bells] .word').first().click();
-  await page.getByLabel('Condition').fill('bell and left(lamp) == 0');
-});
 await picture('doors', '/flows/demo-ferry-rooms', select('deck'));
 await picture('inside', faults, async (page) => {
   await select('customs')(page);
@@ -99,6 +94,12 @@ const pointed = async (page) => {
   await page.locator('[data-reach]').waitFor();
 };
 await picture('plan', `${round}/plan?level=sail`, pointed);
+await picture('patrol', `${round}/plan?level=rope`, async (page) => {
+  await page.getByRole('tab', { name: 'Patrols' }).click();
+  await page.getByRole('button', { name: 'Show the way past' }).click();
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await page.getByLabel('Seconds after arrival').fill('2.5');
+});
 await picture('ground', `${round}/plan?level=rope`, async (page) => {
   await page.getByRole('button', { name: 'Walk it' }).click();
   await page.getByLabel('Walk to').selectOption({ label: 'Lamp at 13, 2' });

@@ -13,6 +13,10 @@ import { prepare } from '../src/play/flow.ts';
 import { Automaton } from '../src/plan/automaton.ts';
 import { derive } from '../src/plan/derive.ts';
 import { Ground } from '../src/plan/ground.ts';
+import type { Cell } from '../src/document/types.ts';
+import { Moves } from '../src/plan/moves.ts';
+import { Passing } from '../src/plan/passing.ts';
+import { Beats, runOf } from '../src/plan/patrols.ts';
 import { shortest } from '../src/plan/tours.ts';
 import { stamped } from '../src/plan/draw.ts';
 import { families, wholeGame } from './families.ts';
@@ -56,6 +60,9 @@ export interface Planned {
   spots: number;
   /** The best time to all lamps, of which there are too many for more than bounds. */
   tour: number;
+  /** Whether the player gets past one patrol: seconds, and the steps until it begins again. */
+  patrol: number;
+  period: number;
 }
 
 export type What = 'bare' | 'all' | 'plain' | 'edits' | 'slots' | 'whole' | 'plan';
@@ -89,7 +96,15 @@ function planned(width: number): Planned {
   const asked = (text: string) => new Map([['lamp', Number(/^taken\(lamp\) >= (\d)$/.exec(text)?.[1] ?? 0)]]);
   const errand = { start, needs: new Map([['lamp', lamps]]), asked };
   const [tour] = time(() => finish(shortest(new Automaton(ground), errand)));
-  return { seconds, again, megabytes, spots: Object.keys(spots).length, tour };
+  const run = runOf({ points: [0, 1].map((end): Cell => [Math.floor(width / 3) + 16 * end, ground.height - 2]), turn: 'back' });
+  const beats = new Beats([{ id: 'gust', piece: 'gust', cells: run, speed: 2 }], drawn.movement.side.speed);
+  const [patrol] = time(() => {
+    const moves = new Moves(new Automaton(ground), errand, 3_000_000);
+    const passing = new Passing(moves, beats, () => false, 1);
+    finish(passing.search());
+    if (passing.isCut || moves.isCut) throw new Error('Not all was looked at.');
+  });
+  return { seconds, again, megabytes, spots: Object.keys(spots).length, tour, patrol, period: beats.period };
 }
 
 /** All verdicts, from the document on. */

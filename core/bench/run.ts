@@ -100,6 +100,8 @@ console.log(
     full.seconds / quarter.seconds
   )} times the time for 4 times the cells; after an edit of one cell ${rounded(full.again / full.seconds)} of the first; best time ${rounded(full.tour)} s, ${rounded(
     full.tour / quarter.tour
+  )} times that of the quarter; past a patrol that begins again after ${full.period} steps ${rounded(full.patrol)} s, ${rounded(
+    full.patrol / quarter.patrol
   )} times that of the quarter.`
 );
 console.log(`Every figure is that of a new process. all/bare: time to all verdicts by that of the exploration. plain/it: how many

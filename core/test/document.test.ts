@@ -229,6 +229,8 @@ describe('document: writing', () => {
       'things',
       'links',
       'areas',
+      'patrols',
+      'numbers',
       'reads',
       'abilities'
     ]);

@@ -31,9 +31,7 @@ export function planSvg(level: Level, plan: Plan, { size = 24, marked = [] }: { 
 <title>${escaped(level.name)}</title>
 <rect width="${width}" height="${height}" fill="${looks.paper.fill}"/>
 <path d="${grid}" stroke="${looks.paper.line}" stroke-width="0.5" fill="none"/>
-${[...planShapes(level, plan), ...foeShapes(level, plan)]
-  .map((shape) => drawn(shape, size))
-  .join('\n')}
+${[...planShapes(level, plan), ...foeShapes(level, plan)].map((shape) => drawn(shape, size)).join('\n')}
 ${marked
   .map(
     ([x, y]) =>
@@ -55,6 +53,10 @@ function drawn(shape: Shape, size: number): string {
     return `<text x="${at(shape.x)}" y="${at(shape.y + shape.size * 0.36)}" font-size="${at(shape.size)}" font-weight="bold" text-anchor="middle" fill="${line}">${escaped(shape.text)}</text>`;
   const path = shape.points.map(([x, y], n) => `${n === 0 ? 'M' : 'L'}${at(x)} ${at(y)}`).join('');
   const isRun = shape.look === 'patrol' && !shape.filled;
-  const dash = isRun ? ' stroke-dasharray="0.1 6" stroke-linecap="round"' : shape.look === 'area' ? ' stroke-dasharray="6 4"' : '';
+  const dash = isRun
+    ? ' stroke-dasharray="0.1 6" stroke-linecap="round"'
+    : shape.look === 'area'
+      ? ' stroke-dasharray="6 4"'
+      : '';
   return `<path d="${path}" stroke="${line}" stroke-width="${isRun ? 3 : 1.5}"${dash} fill="${shape.filled ? fill : 'none'}"/>`;
 }

@@ -24,8 +24,8 @@
   let told = $state('');
   let keys: Keys = $state.raw({});
   const [w, h] = $derived([widthOf(plan), plan.rows.length]);
-  const size = $derived(Math.max(14, Math.min(30, Math.floor((width - 4) / w), Math.floor(340 / h))));
-  const height = $derived(Math.min(340, h * size));
+  const size = $derived(Math.max(14, Math.min(30, Math.floor((width - 4) / w), Math.floor(300 / h))));
+  const height = $derived(Math.min(300, h * size));
 
   $effect(() => {
     void session.trial?.lines;

@@ -12,7 +12,8 @@ import { finish } from '@crow-lane/core/check/check';
 import { prepare } from '@crow-lane/core/play/flow';
 import { isExact, speedIn, timesOf, type Times } from '@crow-lane/core/times/times';
 import { patrolName } from '@crow-lane/core/plan/fits';
-import { passesOf, type Crossing, type Passes } from '@crow-lane/core/times/passes';
+import type { Crossing, Passes } from '@crow-lane/core/times/crossing';
+import { passesOf } from '@crow-lane/core/times/passes';
 import { bestWords, crossingWords } from '@crow-lane/core/words/times';
 import { load } from './files.ts';
 import { misused, type Output } from './output.ts';
@@ -177,7 +178,7 @@ function patrolsOf({ patrols }: Derived, passes: Passes | undefined, speed: numb
   const crossed = ({ entry, outcome, pass }: Crossing) => {
     const told = pass && {
       ticks: ticks(pass.seconds),
-      waits: pass.waits.map(({ cell, seconds }) => ({ cell, ticks: ticks(seconds) }))
+      waits: pass.waits.map(({ at, seconds }) => ({ at, ticks: ticks(seconds) }))
     };
     return [entry ?? '', { outcome, ...told }];
   };

@@ -4,7 +4,8 @@ import type { Progress } from '../explore/facts.ts';
 import { atCells, patrolName } from '../plan/fits.ts';
 import type { Flow } from '../play/flow.ts';
 import type { Reason, Verdict } from '../report/report.ts';
-import { passesOf, type Crossing, type Passes } from '../times/passes.ts';
+import type { Crossing, Passes } from '../times/crossing.ts';
+import { passesOf } from '../times/passes.ts';
 import { passWords } from '../words/times.ts';
 import { counted } from '../words/words.ts';
 import { usedEntries } from './document-checks.ts';
@@ -13,8 +14,7 @@ import { verdict } from './verdict.ts';
 /** What can be said of the patrols of each level that has some. */
 export function* passesIn(flow: Flow): Generator<Progress, Map<Id, Passes>> {
   const found = new Map<Id, Passes>();
-  for (const [id, { plan }] of flow.levels) {
-    if (!plan?.patrols) continue;
+  for (const [id] of flow.levels) {
     const run = passesOf(flow, id);
     let next = run.next();
     for (; !next.done; next = run.next()) yield { states: 0, waiting: 0, complete: true };
@@ -44,8 +44,9 @@ export function hardestOf(flow: Flow, id: Id, crossings: Crossing[]): Crossing |
 function judged(flow: Flow, id: Id, patrol: Id | undefined, crossings: Crossing[]): Verdict {
   const level = flow.document.places[id] as Level;
   const isOne = patrol !== undefined;
-  const who = isOne ? patrolName(level, patrol) : `The ${Object.keys(level.plan!.patrols!).length} patrols together`;
-  const [subject, pointer] = [isOne ? `${id}/${patrol}` : id, `/places/${id}/plan/patrols${isOne ? `/${patrol}` : ''}`];
+  const who = isOne ? nameIn(level, patrol) : 'The patrols together';
+  const subject = isOne ? `${id}/${patrol}` : id;
+  const pointer = `/places/${id}/${level.plan ? 'plan/patrols' : 'pieces'}${isOne ? `/${patrol.split('#')[0]!}` : ''}`;
   const told = (outcome: Verdict['outcome'], message: string, why?: Reason[]) =>
     verdict('patrol-passable', subject, outcome, message, { pointer, ...(why && { why }) });
   const found = hardestOf(flow, id, crossings);
@@ -84,20 +85,24 @@ const openWords = (isOne: boolean): string =>
 
 const list = new Intl.ListFormat('en-GB');
 
+/** What a patrol over a plan, or between spots, is called. */
+const nameIn = (level: Level, patrol: Id): string =>
+  level.plan ? patrolName(level, patrol) : (own(level.pieces, patrol.split('#')[0]!)?.name ?? patrol);
+
 /** "Lamp × 2 and 1 Exit are", "Far ground is". */
 function lostWords(level: Level, { lost }: Crossing): string {
-  const pieces = [...lost!.pieces].map(([piece, cells]) => counted(level.pieces[piece]!.name, cells.length));
+  const pieces = [...lost!.pieces].map(([piece, { n }]) => counted(level.pieces[piece]!.name, n));
   const told = pieces.length > 0 ? pieces : lost!.spots;
-  const n = pieces.length > 0 ? [...lost!.pieces.values()].flat().length : told.length;
+  const n = pieces.length > 0 ? [...lost!.pieces.values()].reduce((sum, each) => sum + each.n, 0) : told.length;
   return `${list.format(told)} ${n === 1 ? 'is' : 'are'}`;
 }
 
 function lostIn(level: Level, { lost }: Crossing): Reason[] {
   if (!lost) return [];
   return [
-    ...[...lost.pieces].map(([piece, cells]): Reason => {
-      const name = own(level.pieces, piece)?.name ?? piece;
-      return { text: `Behind it: ${counted(name, cells.length)} ${atCells(cells)}.`, cells };
+    ...[...lost.pieces].map(([piece, { n, cells }]): Reason => {
+      const what = counted(own(level.pieces, piece)?.name ?? piece, n);
+      return cells.length > 0 ? { text: `Behind it: ${what} ${atCells(cells)}.`, cells } : { text: `Behind it: ${what}.` };
     }),
     ...(lost.pieces.size === 0 ? lost.spots.map((name): Reason => ({ text: `Behind it: ${name}.` })) : [])
   ];

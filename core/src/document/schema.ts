@@ -37,6 +37,7 @@ const messages = {
   initial: 'must begin with one of its choices',
   many: 'stands for more than 10,000 pieces',
   passage: 'must lead from one spot to another',
+  rounds: 'patrols with other than one number of seconds for each of its spots',
   labels: 'has a label for {{#none}}, which is none of its choices'
 };
 
@@ -189,7 +190,15 @@ const otherRules = ruleList(false);
 
 const entry = Joi.object({ name: name.required(), brief, facing: name, spot: id });
 /** Where the pieces of a kind stand; a player is where it is. */
-const standing = Joi.object({ spots: Joi.array().items(id).min(1).max(mostSpots).unique().required(), n: countShape });
+const turn = Joi.valid('round', 'back').required();
+const stay = Joi.number().greater(0).max(86_400).strict();
+const standing = Joi.object({
+  spots: Joi.array().items(id).min(1).max(mostSpots).unique().required(),
+  n: countShape,
+  patrol: Joi.object({ turn, seconds: Joi.array().items(stay).min(2).max(mostSpots).required() })
+}).custom((value: Standing, helpers) =>
+  value.patrol && value.patrol.seconds.length !== value.spots.length ? helpers.error('rounds') : value
+);
 const at = Joi.alternatives(Joi.array().items(standing).min(1).max(mostSpots), mapOf(countShape).min(1)).custom(
   (value: Standing[] | Record<string, number>, helpers) =>
     sum(Array.isArray(value) ? value.map(({ n = 1 }) => n) : Object.values(value)) > 10_000 ? helpers.error('many') : value
@@ -252,7 +261,7 @@ const plan = Joi.object({
     Joi.object({
       piece: id.required(),
       points: Joi.array().items(cell).min(1).max(mostPoints).required(),
-      turn: Joi.valid('round', 'back').required(),
+      turn,
       speed: Joi.alternatives(speed, id).required()
     })
   ).max(mostPatrols),

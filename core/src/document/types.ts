@@ -309,6 +309,14 @@ export interface Ability {
 export interface Standing {
   spots: Id[];
   n?: number;
+  /** They go from one of these spots to the next, all together. */
+  patrol?: Rounds;
+}
+
+/** A patrol between spots: so many seconds at each, then on to the next, round or back the way it came. */
+export interface Rounds {
+  turn: 'round' | 'back';
+  seconds: number[];
 }
 
 export type PieceKind = 'pickup' | 'foe' | 'player' | 'hazard' | 'exit' | 'checkpoint' | 'switch' | 'other';

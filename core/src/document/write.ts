@@ -13,7 +13,7 @@ const keys = [
   ...(
     'id check subject reason rests name brief bug kind outcome type draw scope initial value min max choices labels levels view rows group ' +
     'goal seconds chance megabytes place whole progress count renew facing message tags look estimate load uses plan movement entries pieces objectives ' +
-    'spot spots n passages from when if do go result by note text met needed start slots shows'
+    'spot spots n patrol passages from when if do go result by note text met needed start slots shows'
   ).split(' '),
   ...keysOf(triggers),
   ...keysOf(events),

@@ -1,5 +1,5 @@
 /** The spots and passages of a plan, derived from its ground (docs/flow-format.md, section 13). */
-import type { Cell, Id, Standing } from '../document/types.ts';
+import type { Cell, Id } from '../document/types.ts';
 import { Numbers } from '../graph/numbers.ts';
 import { neighbours, type Place } from './automaton.ts';
 import { Graph, TooMany } from './graph.ts';
@@ -33,7 +33,7 @@ export interface Derived {
   spots: Record<Id, DerivedSpot>;
   passages: Record<Id, DerivedPassage>;
   /** By placed piece from where it can be had. */
-  at: Record<Id, Required<Standing>[]>;
+  at: Record<Id, { spots: Id[]; n: number }[]>;
   /** By placed entry the spot where the player arrives. */
   entries: Record<Id, Id>;
   /** Each placed piece, cell by cell, with the spots from which it can be had. */

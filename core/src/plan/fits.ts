@@ -1,15 +1,7 @@
 /** What of a plan cannot be as it is drawn (docs/flow-format.md, section 13; the checks `plan-fits` and `too-close`). */
-import {
-  own,
-  type Cell,
-  type FlowDocument,
-  type Id,
-  type Level,
-  type PieceKind,
-  type PlanPatrol,
-  type PlanThing
-} from '../document/types.ts';
+import { own, type Cell, type FlowDocument, type Id, type Level, type PlanPatrol, type PlanThing } from '../document/types.ts';
 import { groundsOf, mostPassages, mostSpots } from '../vocabulary/ground.ts';
+import { canPatrol } from '../vocabulary/pieces.ts';
 import { isSame, thingsAt, widthOf } from './draw.ts';
 import { derivedOf, drawnOf } from './grown.ts';
 import { Ground } from './ground.ts';
@@ -202,9 +194,6 @@ function linkFaults({ plan }: Level, ground: Ground): Fault[] {
       : [{ is: 'link', cells: bad, text: `${name} begins ${atCells(bad)}, where the player cannot stand.` }];
   });
 }
-
-/** Whether a piece of a kind can patrol. */
-export const canPatrol = (kind: PieceKind): boolean => kind === 'foe' || kind === 'hazard';
 
 /** A foe goes over what is open from point to point, and every point makes a difference. */
 function patrolFaults(document: FlowDocument, level: Level, ground: Ground, id: Id, patrol: PlanPatrol): Fault[] {

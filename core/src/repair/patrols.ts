@@ -10,6 +10,9 @@ import { patrolName } from '../plan/fits.ts';
 import { runOf } from '../plan/patrols.ts';
 import { prepare } from '../play/flow.ts';
 import { passesOf, patrolsIn } from '../times/passes.ts';
+import { roundsOf, type Round } from '../times/rounds.ts';
+import { standingsOf } from '../vocabulary/pieces.ts';
+import { setRounds } from '../document/edits/ground.ts';
 import { apply } from '../document/patch.ts';
 import { grownFrom } from '../plan/grown.ts';
 import { named, type Offers } from './offers.ts';
@@ -22,7 +25,6 @@ const slower = [0.75, 0.5, 0.25];
 const patrolPassable: Offers = (document, { subject }) => {
   const [id, patrol] = subject.split('/') as [Id, Id | undefined];
   const level = document.places[id] as Level;
-  const patrols = patrol === undefined ? Object.keys(level.plan!.patrols!) : [patrol];
   const works = (change: Change): boolean => {
     const next = grownFrom(document, apply(document, change.patch));
     const flow = prepare(next);
@@ -35,12 +37,40 @@ const patrolPassable: Offers = (document, { subject }) => {
     const found = changes.slice(0, mostTried).find(works);
     return found ? [found] : [];
   };
+  if (!level.plan) {
+    // of a piece that stands in several ways only some patrols: what is said of all of it would change the others
+    const isAll = ({ piece }: Round) => standingsOf(level.pieces[piece]!)!.length === 1;
+    const rounds = roundsOf(level).filter((round) => isAll(round) && (patrol === undefined || round.id === patrol));
+    return [
+      ...first(rounds.flatMap((round) => shortened(document, id, round))),
+      ...rounds.map(({ piece, stops: [stop] }) => stoodStill(document, id, piece, stop!.spot))
+    ];
+  }
+  const patrols = patrol === undefined ? Object.keys(level.plan.patrols!) : [patrol];
   return [
     ...first(patrols.flatMap((each) => slowed(document, id, each))),
     ...first(patrols.flatMap((each) => niches(document, id, each))),
     ...patrols.flatMap((each) => withoutPatrol(document, id, each))
   ];
 };
+
+/** Between spots: a foe leaves one of them out. */
+function shortened(document: FlowDocument, id: Id, { piece }: Round): Change[] {
+  const level = document.places[id] as Level;
+  const { name } = level.pieces[piece]!;
+  const { spots, patrol } = standingsOf(level.pieces[piece]!)![0]!;
+  if (!patrol || spots.length < 3) return [];
+  return spots.map((spot, out) => {
+    const stops = spots.map((each, at) => ({ spot: each, seconds: patrol.seconds[at]! })).filter((_, at) => at !== out);
+    return named(`Let ${name} leave out ${level.spots[spot]?.name ?? spot}`, setRounds(document, id, piece, stops, patrol.turn));
+  });
+}
+
+function stoodStill(document: FlowDocument, id: Id, piece: Id, spot: Id): Change {
+  const level = document.places[id] as Level;
+  const label = `Let ${level.pieces[piece]!.name} stay at ${level.spots[spot]?.name ?? spot}`;
+  return named(label, setRounds(document, id, piece, [{ spot, seconds: 1 }], 'back'));
+}
 
 function slowed(document: FlowDocument, id: Id, patrol: Id): Change[] {
   const level = document.places[id] as Level;

@@ -1,47 +1,18 @@
 /** Whether the player gets past the patrols of a level (docs/flow-format.md, section 13). */
 import { LRUCache } from 'lru-cache';
 import { own, type Cell, type FlowDocument, type Id, type Level, type Side } from '../document/types.ts';
-import { piecesIn } from '../language/ast.ts';
 import { Automaton } from '../plan/automaton.ts';
 import { startsOf } from '../plan/derive.ts';
 import { Ground } from '../plan/ground.ts';
 import { derivedOf, drawnOf } from '../plan/grown.ts';
 import { Moves } from '../plan/moves.ts';
-import { Passing, stepsOfTick, type Timed } from '../plan/passing.ts';
+import { Passing, stepsOfTick } from '../plan/passing.ts';
 import { Beats, patrolSpeed, runOf, type Patrol } from '../plan/patrols.ts';
 import type { Flow } from '../play/flow.ts';
+import { removalsOf, isRemoved } from './removals.ts';
+import { crossRounds, roundsOf, Timetable } from './rounds.ts';
+import type { Crossing, Pass, Passes } from './crossing.ts';
 import { endingIn, speedIn } from './times.ts';
-
-/** How the player comes past one patrol, or past all of them at once, from one entry. */
-export interface Crossing {
-  /** Null where no entry is placed. */
-  entry: Id | null;
-  /**
-   * Nothing is only to be reached across the run (`around`); all is reached in time; all is reached once the foe is defeated; some
-   * is not; the player is met as it arrives; or not all could be looked at.
-   */
-  outcome: 'around' | 'passed' | 'defeated' | 'blocked' | 'met' | 'open';
-  /** The nearest place behind it, and how the player comes there. */
-  pass?: Pass;
-  /** What is never reached: pieces by their cells, and spots by their names. */
-  lost?: { pieces: Map<Id, Cell[]>; spots: string[] };
-}
-
-export interface Pass {
-  seconds: number;
-  way: Timed[];
-  /** Where the player waits, and how many seconds. */
-  waits: { cell: Cell; seconds: number }[];
-  /** So many steps of the way are a second. */
-  steps: number;
-}
-
-export interface Passes {
-  /** Each patrol that can be played, by its id. */
-  alone: Record<Id, Crossing[]>;
-  /** Several patrols at once, where each alone can be passed; undefined where that is not asked. */
-  together?: Crossing[];
-}
 
 /** A patrol alone begins again within so many steps, several together within so many. */
 const longest = { alone: 100_000, together: 10_000 };
@@ -64,6 +35,7 @@ export function patrolsIn(document: FlowDocument, { plan, pieces }: Level): Patr
 export function* passesOf(flow: Flow, id: Id): Generator<number, Passes | undefined> {
   const { document } = flow;
   const level = document.places[id] as Level;
+  if (!level.plan) return roundsIn(flow, id);
   const drawn = drawnOf(document, level);
   const patrols = patrolsIn(document, level);
   if (!drawn || patrols.length === 0) return undefined;
@@ -109,32 +81,30 @@ export function* passesOf(flow: Flow, id: Id): Generator<number, Passes | undefi
   return passes;
 }
 
-/** How a foe can be taken out of the way. */
-interface Removals {
-  /** The sides from which a touch does. */
-  sides: Side[];
-  /** Rules speak of its being defeated: there may be a way to fight it. */
-  isFought: boolean;
-}
-
-const isRemoved = ({ sides, isFought }: Removals): boolean => sides.length > 0 || isFought;
-
-function removalsOf(flow: Flow, id: Id, piece: Id): Removals {
-  const { all, by } = flow.applying(id, id);
-  const sides = (['above', 'beside', 'below'] as const).filter((side) => {
-    const heard = by.touch.filter(
-      ({ rule: { when } }) => when.touch === piece && (when.side === undefined || when.side === side)
-    );
-    const ends = heard.some(({ rule: { result, go, if: condition } }) => condition === undefined && (result === 'lost' || go));
-    const takes = heard.some(({ rule }) =>
-      rule.do?.some((each) => ('defeat' in each && each.defeat === piece) || ('remove' in each && each.remove === piece))
-    );
-    return takes && !ends;
-  });
-  const isCounted = all.some(({ condition, holds, expressions }) =>
-    [condition, holds, ...expressions].some((each) => each && [...piecesIn(each)].includes(piece))
-  );
-  return { sides, isFought: isCounted || by.defeat.some(({ rule }) => rule.when.defeat === piece) };
+/** The same of a level without a plan, whose foes patrol between its spots. */
+function roundsIn(flow: Flow, id: Id): Passes | undefined {
+  const level = flow.document.places[id] as Level;
+  const rounds = roundsOf(level);
+  if (rounds.length === 0) return undefined;
+  const ending = endingIn(flow, id);
+  const passes: Passes = { alone: Object.fromEntries(rounds.map((round) => [round.id, []])) };
+  const together: Crossing[] = [];
+  const entries = Object.keys(level.entries);
+  for (const entry of entries.length > 0 ? entries : [null]) {
+    const cross = (some: typeof rounds): Crossing => ({ entry, ...crossRounds(level, entry, new Timetable(some), ending) });
+    for (const round of rounds) {
+      const found = cross([round]);
+      const isGone = (found.outcome === 'blocked' || found.outcome === 'met') && isRemoved(removalsOf(flow, id, round.piece));
+      passes.alone[round.id]!.push(isGone ? { ...found, outcome: 'defeated' } : found);
+    }
+    const alone = rounds.map((round) => passes.alone[round.id]!.at(-1)!.outcome);
+    if (rounds.length < 2 || alone.some((outcome) => outcome === 'blocked' || outcome === 'met')) continue;
+    const all = cross(rounds);
+    const isOpen = all.outcome === 'blocked' && rounds.some(({ piece }) => isRemoved(removalsOf(flow, id, piece)));
+    together.push(isOpen ? { entry, outcome: 'open' } : all);
+  }
+  if (together.length > 0) passes.together = together;
+  return passes;
 }
 
 /** What of a level there is to be reached, and what of it is. */
@@ -149,6 +119,12 @@ class Reached {
     this.spots = Object.values(derivedOf(document, level)!.spots).filter(({ acts }) => acts === undefined);
   }
 
+  /** Nobody wants to get to a hazard. */
+  private isSought(piece: Id): boolean {
+    const kind = own(this.level.pieces, piece)?.kind;
+    return kind !== undefined && kind !== 'hazard';
+  }
+
   crossing(entry: Id | null, passing: Passing, speed: number): Crossing {
     const { moves, earliest } = passing;
     const { automaton } = moves;
@@ -160,10 +136,11 @@ class Reached {
       all.add(cellOf(at));
       if (earliest[at]! < Infinity) come.add(cellOf(at));
     }
-    const pieces = new Map<Id, Cell[]>();
+    const pieces = new Map<Id, { n: number; cells: Cell[] }>();
     for (const [cell, piece] of ground.pieces) {
-      if (!all.has(cell) || come.has(cell) || own(this.level.pieces, piece)?.kind === 'hazard') continue;
-      pieces.set(piece, [...(pieces.get(piece) ?? []), ground.cellOf(cell)]);
+      if (!all.has(cell) || come.has(cell) || !this.isSought(piece)) continue;
+      const cells = [...(pieces.get(piece)?.cells ?? []), ground.cellOf(cell)];
+      pieces.set(piece, { n: cells.length, cells });
     }
     const among = (cells: Cell[], some: Set<number>) => cells.some(([x, y]) => some.has(ground.at(x, y) ?? -1));
     const spots = this.spots.filter(({ cells }) => among(cells, all) && !among(cells, come)).map(({ name }) => name);
@@ -171,36 +148,38 @@ class Reached {
     const lost = isLost && { lost: { pieces, spots } };
     if (passing.isMetAtOnce && !passing.isDefeated) return { entry, outcome: 'met', ...lost };
     if (isLost) return { entry, outcome: passing.isCut ? 'open' : 'blocked', ...lost };
-    const behind = nearestBehind(passing);
+    const behind = nearestBehind(passing, (piece) => this.isSought(piece));
     if (behind === undefined) return { entry, outcome: 'around' };
     return { entry, outcome: passing.isDefeated ? 'defeated' : 'passed', pass: passOf(passing, behind, speed) };
   }
 }
 
-/** Of what is only to be reached across a run the place that is reached first: beyond the run, else a thing on it. */
-function nearestBehind(passing: Passing): number | undefined {
+/**
+ * Of what is only to be reached across a run what is reached first: a thing, as that is what the player comes for; else ground
+ * beyond the run.
+ */
+function nearestBehind(passing: Passing, counts: (piece: Id) => boolean): number | undefined {
   const { moves, earliest } = passing;
   const { automaton } = moves;
   const around = passing.around();
-  let [beyond, on]: (number | undefined)[] = [];
+  const nearest: (number | undefined)[] = [];
   for (let at = 0; at < moves.count; at++) {
     if (around[at] || earliest[at] === Infinity) continue;
     const code = moves.codes.at(at);
-    const isNearer = (than: number | undefined) => than === undefined || earliest[at]! < earliest[than]!;
-    if (!passing.isOnRun(at)) {
-      if (automaton.isStanding(code) && isNearer(beyond)) beyond = at;
-    } else if (automaton.ground.pieces.has(automaton.cellOf(code)) && isNearer(on)) on = at;
+    const piece = automaton.ground.pieces.get(automaton.cellOf(code));
+    const isThing = piece !== undefined && counts(piece);
+    if (!isThing && (passing.isOnRun(at) || !automaton.isStanding(code))) continue;
+    const rank = isThing ? 0 : 1;
+    if (nearest[rank] === undefined || earliest[at]! < earliest[nearest[rank]]!) nearest[rank] = at;
   }
-  return beyond ?? on;
+  return nearest[0] ?? nearest[1];
 }
 
 function passOf(passing: Passing, at: number, steps: number): Pass {
   const way = passing.wayTo(at);
   const { ground } = passing.moves.automaton;
-  return {
-    seconds: way.at(-1)!.step / steps,
-    way,
-    waits: way.flatMap(({ place, waits }) => (waits > 0 ? [{ cell: ground.cellOf(place.cell), seconds: waits / steps }] : [])),
-    steps
-  };
+  const waits = way.flatMap(({ place, waits: n }) =>
+    n > 0 ? [{ at: ground.cellOf(place.cell).join(', '), seconds: n / steps }] : []
+  );
+  return { seconds: way.at(-1)!.step / steps, waits, walked: { way, steps } };
 }

@@ -27,11 +27,17 @@ export const usedUp = ({ kind }: Piece): boolean => pieceKinds[kind].usedUpBy !=
 export const takenWord = (kind: PieceKind): string => deeds[pieceKinds[kind].usedUpBy ?? 'collect'].done;
 
 /** The entries of a piece's `at`; undefined where it is everywhere in its level. */
-export function standingsOf({ at }: Piece): Required<Standing>[] | undefined {
+export function standingsOf({ at }: Piece): Counted[] | undefined {
   if (at === undefined) return undefined;
   if (!Array.isArray(at)) return Object.entries(at).map(([spot, n]) => ({ spots: [spot], n }));
-  return at.map(({ spots, n = 1 }) => ({ spots, n }));
+  return at.map(({ n = 1, ...standing }) => ({ ...standing, n }));
 }
+
+/** An entry of `at` with its number. */
+export type Counted = Standing & { n: number };
 
 /** How many of a piece a level has. */
 export const countOf = (piece: Piece): number => standingsOf(piece)?.reduce((sum, { n }) => sum + n, 0) ?? piece.count ?? 1;
+
+/** Whether pieces of a kind can go from place to place by themselves. */
+export const canPatrol = (kind: PieceKind): boolean => kind === 'foe' || kind === 'hazard';

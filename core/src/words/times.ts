@@ -1,6 +1,6 @@
 /** Figures of times in words. */
 import type { Figures } from '../report/report.ts';
-import type { Crossing, Pass } from '../times/passes.ts';
+import type { Crossing, Pass } from '../times/crossing.ts';
 
 /** "31.25 s": to hundredths. */
 export const seconds = (value: number): string => `${figure(value)} s`;
@@ -9,7 +9,7 @@ const figure = (value: number): string => String(Number(value.toFixed(2)));
 
 /** "0.5 s after arrival, having waited 1.4 s at 3, 3". */
 export function passWords({ seconds: took, waits }: Pick<Pass, 'seconds' | 'waits'>): string {
-  const places = waits.map(({ cell, seconds: n }) => `${seconds(n)} at ${cell.join(', ')}`);
+  const places = waits.map(({ at, seconds: n }) => `${seconds(n)} at ${at}`);
   return `${seconds(took)} after arrival${places.length > 0 ? `, having waited ${places.join(', then ')}` : ', without waiting'}`;
 }
 

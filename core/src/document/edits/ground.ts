@@ -1,7 +1,7 @@
 /** Edits of where things are in a level: its spots, the passages between them, and what stands where. */
 import { change, Series, type Change, type Patch } from '../patch.ts';
-import type { FlowDocument, Id, Level, Passage, Piece, Spot } from '../types.ts';
-import { countOf, standingsOf } from '../../vocabulary/pieces.ts';
+import type { FlowDocument, Id, Level, Passage, Piece, Rounds, Spot } from '../types.ts';
+import { countOf, standingsOf, type Counted } from '../../vocabulary/pieces.ts';
 import { idFrom } from './ids.ts';
 import { changedFields, fieldOperations } from './places.ts';
 
@@ -51,15 +51,41 @@ export function removeSpot(document: FlowDocument, level: Id, id: Id): Change {
 function withoutSpot(piece: Piece, spot: Id, other: Id | undefined): Piece {
   const { at: _at, ...rest } = piece;
   if (other === undefined) return { ...rest, count: countOf(piece) };
-  const standings = standingsOf(piece)!.map(({ spots, n }) => {
-    const left = spots.filter((each) => each !== spot);
-    return { spots: left.length > 0 ? left : [other], n };
+  const standings = standingsOf(piece)!.map((standing) => {
+    const left = along(standing, (each) => (each === spot ? undefined : each));
+    return left.spots.length > 0 ? left : { spots: [other], n: standing.n };
   });
   return { ...rest, at: shortest(standings) };
 }
 
+/** The same at other spots, each once; a patrol keeps its seconds at those that are left, as long as there are two of them. */
+function along({ spots, n, patrol }: Counted, to: (spot: Id) => Id | undefined): Counted {
+  const ends = spots.map(to);
+  const kept = ends.flatMap((end, index) => (end !== undefined && ends.indexOf(end) === index ? [index] : []));
+  const left = kept.length > 1 && patrol && { patrol: { ...patrol, seconds: kept.map((index) => patrol.seconds[index]!) } };
+  return { spots: kept.map((index) => ends[index]!), n, ...left };
+}
+
+/** All of a piece patrols from spot to spot, or stands at the first of them where there is no other. */
+export function setRounds(
+  document: FlowDocument,
+  level: Id,
+  piece: Id,
+  stops: { spot: Id; seconds: number }[],
+  turn: Rounds['turn']
+): Change {
+  const place = levelAt(document, level);
+  const { count: _count, at: _at, ...rest } = place.pieces[piece]!;
+  const n = countOf(place.pieces[piece]!);
+  const spots = stops.map(({ spot }) => spot);
+  const patrol = { turn, seconds: stops.map(({ seconds }) => seconds) };
+  const at: Piece['at'] = stops.length > 1 ? [{ spots, n, patrol }] : { [spots[0]!]: n };
+  const label = `${place.name}: ${rest.name} patrols ${spots.map((spot) => place.spots[spot]!.name).join(', ')}`;
+  return change(document, label, [{ op: 'replace', path: `${pathOf(level)}/pieces/${piece}`, value: { ...rest, at } }]);
+}
+
 /** The short form, by spot how many, where each can be had from one spot alone. */
-function shortest(standings: { spots: Id[]; n: number }[]): Piece['at'] {
+function shortest(standings: Counted[]): Piece['at'] {
   if (standings.some(({ spots }) => spots.length > 1)) return standings;
   const sums: Record<Id, number> = {};
   for (const { spots, n } of standings) sums[spots[0]!] = (sums[spots[0]!] ?? 0) + n;
@@ -125,10 +151,7 @@ export function movePiece(document: FlowDocument, level: Id, piece: Id, to: Id, 
       ...fieldOperations(`${path}/at/${to}`, at[to], (at[to] ?? 0) + moved)
     ]);
   }
-  const standings = standingsOf(value)!.map(({ spots, n: there }) => ({
-    spots: [...new Set(spots.map((spot) => (spot === from ? to : spot)))],
-    n: there
-  }));
+  const standings = standingsOf(value)!.map((standing) => along(standing, (spot) => (spot === from ? to : spot)));
   return change(document, label, [{ op: 'replace', path: `${path}/at`, value: shortest(standings) }]);
 }
 

@@ -7,7 +7,8 @@
   import Popup from '$lib/parts/Popup.svelte';
   import { typed } from '$lib/parts/typed.svelte.ts';
   import { flowContext } from '$lib/flow/context.ts';
-  import { countOf, pieceKindsInOrder, standingsOf, usedUp } from '@crow-lane/core/vocabulary/pieces';
+  import { canPatrol, countOf, pieceKindsInOrder, standingsOf, usedUp } from '@crow-lane/core/vocabulary/pieces';
+  import Rounds from './Rounds.svelte';
 
   let { level, id, piece }: { level: Id; id: Id; piece: Piece } = $props();
   const { flow } = flowContext();
@@ -129,6 +130,7 @@
           /></label
         >
       {/if}
+      {#if spots.length > 1 && !place.plan && canPatrol(piece.kind) && standings.length < 2}<Rounds {level} {id} {piece} />{/if}
       <label class="row"
         >Notes
         <input

@@ -44,6 +44,7 @@
     drawn = time ? entry : undefined;
     tour = time ? cellsOf(time) : [];
   }
+  const lookedAt = (n: number | undefined) => (n ? ` ${n.toLocaleString('en-GB')} states looked at` : '');
   /** A trial begins in a level where players usually arrive. */
   const isUsual = (entry: Id | null) => entry === null || entry === Object.keys(drawing.level?.entries ?? {})[0];
   const entryName = (entry: Id | null) => (entry === null ? 'the first ground' : (drawing.level?.entries[entry]?.name ?? entry));
@@ -87,7 +88,9 @@
     left out{drawing.plan?.patrols ? ', foes that patrol too' : ''}, so no win can be quicker.
   </p>
 {:else}
-  <p class="dim">{asked ? 'No rule wins this level, or none that a plan can tell.' : 'Being worked out…'}</p>
+  <p class="dim">
+    {asked ? 'No rule wins this level, or none that a plan can tell.' : `Being worked out…${lookedAt(drawing.looked.times)}`}
+  </p>
 {/if}
 
 <style>

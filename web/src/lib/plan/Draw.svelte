@@ -9,7 +9,8 @@
   import type { Place } from '@crow-lane/core/plan/automaton';
   import { patrolName } from '@crow-lane/core/plan/fits';
   import { outOfReach } from '@crow-lane/core/plan/reach';
-  import { patrolsIn, type Pass } from '@crow-lane/core/times/passes';
+  import type { Pass } from '@crow-lane/core/times/crossing';
+  import { patrolsIn } from '@crow-lane/core/times/passes';
   import { speedIn } from '@crow-lane/core/times/times';
   import { countOf } from '@crow-lane/core/vocabulary/pieces';
   import { flowContext } from '$lib/flow/context.ts';
@@ -137,14 +138,14 @@
   const cellOf = (at: number): Cell => [at % widthOf(plan), Math.floor(at / widthOf(plan))];
   const patrols = $derived(patrolsIn(flow.document, { ...level, plan }));
   /** As fine as the way past them that is shown. */
-  const steps = $derived(pass?.steps ?? speedIn(flow.document, level) * 2);
+  const steps = $derived(pass?.walked?.steps ?? speedIn(flow.document, level) * 2);
   const beats = $derived(new Beats(patrols, steps));
   const step = $derived(Math.floor(moment * steps + 1e-6));
   const foes = $derived(
     Object.fromEntries(patrols.map((patrol, index) => [patrol.id, beats.cellAt(index, step)])) as Record<Id, Cell>
   );
   const player = $derived.by((): Cell | undefined => {
-    const at = pass?.way.findLast((each) => each.step <= step)?.place.cell;
+    const at = pass?.walked?.way.findLast((each) => each.step <= step)?.place.cell;
     return at === undefined ? undefined : cellOf(at);
   });
   /** As long as the way past them, or until all are where they began, so far as that is soon. */
@@ -259,7 +260,7 @@
     {way}
     {toolName}
     {marked}
-    tour={pass ? pass.way.map(({ place }) => cellOf(place.cell)) : tour}
+    tour={pass?.walked ? pass.walked.way.map(({ place }) => cellOf(place.cell)) : tour}
     {showsReach}
     {points}
     {foes}

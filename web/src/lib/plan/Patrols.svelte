@@ -3,9 +3,10 @@
   import type { Cell, Id, PlanPatrol } from '@crow-lane/core/document/types';
   import { secondsOf } from '@crow-lane/core/document/numbers';
   import type { Place } from '@crow-lane/core/plan/automaton';
-  import { canPatrol, patrolName } from '@crow-lane/core/plan/fits';
+  import { patrolName } from '@crow-lane/core/plan/fits';
+  import { canPatrol } from '@crow-lane/core/vocabulary/pieces';
   import { stepByStep } from '@crow-lane/core/plan/passing';
-  import type { Crossing, Pass, Passes } from '@crow-lane/core/times/passes';
+  import type { Crossing, Pass, Passes } from '@crow-lane/core/times/crossing';
   import { crossingWords } from '@crow-lane/core/words/times';
   import { capital } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
@@ -114,7 +115,7 @@
           <button type="button" class="link" aria-pressed={shown === pass} onclick={() => show(pass)}
             >{shown === pass ? 'Hide the way past' : 'Show the way past'}</button
           >
-          <button type="button" class="link" onclick={() => onwalk(stepByStep(pass.way))}>Watch it in the trial</button>
+          <button type="button" class="link" onclick={() => onwalk(stepByStep(pass.walked!.way))}>Watch it in the trial</button>
         </span>
       {/if}
     </p>
@@ -144,7 +145,9 @@
       {#if foes[id]}<span class="dim">at {where(foes[id])}</span>{/if}
     </h2>
     {#if passes?.alone[id]}{@render crossings(passes.alone[id])}{:else}<p class="dim">
-        {isOld ? 'Being worked out…' : 'Cannot be played as it is.'}
+        {isOld
+          ? `Being worked out…${drawing.looked.passes ? ` ${drawing.looked.passes.toLocaleString('en-GB')} states looked at` : ''}`
+          : 'Cannot be played as it is.'}
       </p>{/if}
     <p class="row">
       <select

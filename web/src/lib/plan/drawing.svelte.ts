@@ -4,7 +4,7 @@ import type { Cell, FlowDocument, Id, Level, Plan } from '@crow-lane/core/docume
 import type { Derived } from '@crow-lane/core/plan/derive';
 import { alreadyDerived } from '@crow-lane/core/plan/grown';
 import type { Reach, Survey } from '@crow-lane/core/plan/reach';
-import type { Passes } from '@crow-lane/core/times/passes';
+import type { Passes } from '@crow-lane/core/times/crossing';
 import type { Times } from '@crow-lane/core/times/times';
 import type { OpenFlow } from '$lib/flow/open-flow.svelte.ts';
 import { Asker } from '$lib/parts/asker.ts';
@@ -30,6 +30,8 @@ export class Drawing {
   /** Best times and ways past patrols may take longer than drawing goes on: they are sought beside it, and given up where they are overtaken. */
   private readonly seeking = { times: asker(), passes: asker() };
   private readonly sought = new Set<'times' | 'passes'>();
+  /** How many states have been looked at for what is being sought. */
+  looked: { times?: number | undefined; passes?: number | undefined } = $state.raw({});
   /** Strokes that are not edits yet. */
   private strokes: Stroke[] = $state.raw([]);
   private keeping = false;
@@ -142,8 +144,13 @@ export class Drawing {
     if (!plan || this.stopped) return undefined;
     if (this.sought.has(ask)) this.seeking[ask].stop();
     this.sought.add(ask);
-    const answer = await this.seeking[ask].ask({ ask, document: this.withPlan(plan), level: this.id } as PlanTask);
-    if (answer) this.sought.delete(ask);
+    const answer = await this.seeking[ask].ask(
+      { ask, document: this.withPlan(plan), level: this.id } as PlanTask,
+      (looked) => (this.looked = { ...this.looked, [ask]: looked })
+    );
+    if (!answer) return undefined;
+    this.sought.delete(ask);
+    this.looked = { ...this.looked, [ask]: undefined };
     return answer;
   }
 

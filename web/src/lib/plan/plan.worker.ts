@@ -4,9 +4,9 @@ import { nothingFollows, type Derived, type Plotted } from '@crow-lane/core/plan
 import { TooMany } from '@crow-lane/core/plan/graph';
 import { plotOf } from '@crow-lane/core/plan/grown';
 import { prepare } from '@crow-lane/core/play/flow';
-import { passesOf, type Passes } from '@crow-lane/core/times/passes';
+import type { Passes } from '@crow-lane/core/times/crossing';
+import { passesOf } from '@crow-lane/core/times/passes';
 import { timesOf, type Times } from '@crow-lane/core/times/times';
-import { finish } from '@crow-lane/core/check/check';
 import { leadingOn, reachFrom, survey, type Reach, type Survey } from '@crow-lane/core/plan/reach';
 
 /** The document has in this level the plan that is meant; it may say nothing else that counts. */
@@ -25,6 +25,8 @@ export type PlanAnswer = {
   reach?: Reach;
   times?: Times;
   passes?: Passes;
+  /** It is still being sought, and so many states have been looked at. */
+  looked?: number;
 };
 
 let last: { key: string; plotted: Plotted } | undefined;
@@ -36,15 +38,30 @@ function plotted(document: FlowDocument, id: Id): Plotted {
   return last.plotted;
 }
 
+/** In milliseconds: how far it has come is said no more often. */
+const every = 250;
+
+/** Runs to the end and says now and then how much has been looked at. */
+function told<T>(id: number, run: Generator<number, T>): T {
+  let last = performance.now();
+  for (;;) {
+    const { done, value } = run.next();
+    if (done) return value;
+    if (performance.now() - last < every) continue;
+    last = performance.now();
+    self.postMessage({ id, looked: value } satisfies PlanAnswer);
+  }
+}
+
 self.onmessage = ({ data }: MessageEvent<PlanTask>) => {
   const { id, document, level } = data;
   try {
     if (data.ask === 'times') {
-      self.postMessage({ id, times: finish(timesOf(prepare(document), level)) } satisfies PlanAnswer);
+      self.postMessage({ id, times: told(id, timesOf(prepare(document), level)) } satisfies PlanAnswer);
       return;
     }
     if (data.ask === 'passes') {
-      self.postMessage({ id, passes: finish(passesOf(prepare(document), level)) } satisfies PlanAnswer);
+      self.postMessage({ id, passes: told(id, passesOf(prepare(document), level)) } satisfies PlanAnswer);
       return;
     }
     const found = plotted(document, level);

@@ -2,7 +2,8 @@
 import { cut } from '@crow-lane/core/document/cut';
 import type { FlowDocument, Id, Level, Plan } from '@crow-lane/core/document/types';
 import { isSame, thingsAt, type Stamp } from '@crow-lane/core/plan/draw';
-import { canPatrol, patrolName } from '@crow-lane/core/plan/fits';
+import { patrolName } from '@crow-lane/core/plan/fits';
+import { canPatrol } from '@crow-lane/core/vocabulary/pieces';
 import { runOf } from '@crow-lane/core/plan/patrols';
 import { lettersOf } from '@crow-lane/core/plan/text';
 import { grounds, groundsOf } from '@crow-lane/core/vocabulary/ground';

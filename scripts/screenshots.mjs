@@ -1,15 +1,16 @@
-// Takes the pictures in docs/screenshots/ of a running server that has the demo flows: node scripts/screenshots.mjs [ADDRESS]
+// Takes the pictures in docs/screenshots/ of a running server that has the demo flows: node scripts/screenshots.mjs [ADDRESS [NAME…]]
 import { chromium } from '@playwright/test';
 import { join } from 'node:path';
 import { root } from './lib/paths.mjs';
 
-const address = process.argv[2] ?? 'http://127.0.0.1:4170';
+const [address = 'http://127.0.0.1:4170', ...names] = process.argv.slice(2);
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium-headless-shell',
   args: process.getuid?.() === 0 ? ['--no-sandbox'] : []
 });
 
 async function picture(name, path, prepare = async () => {}, theme = 'daylight') {
+  if (names.length > 0 && !names.includes(name)) return;
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.addInitScript((chosen) => {
     localStorage.setItem('theme', chosen);
@@ -68,7 +69,7 @@ await picture('saves', `${round}/levels`, async (page) => {
 });
 await picture('times', `${round}/levels`, async (page) => {
   await part('Times')(page);
-  await page.locator('[data-times]').first().waitFor();
+  await page.locator('[data-times=rope] [data-recorded]:not(:empty)').waitFor();
 });
 await picture('values', `${faults}/values`, (page) => page.locator('.later').first().waitFor());
 await picture('trial', `${round}/trial`, async (page) => {

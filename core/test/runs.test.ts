@@ -1,16 +1,18 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { changePiece } from '../src/document/edits/parts.ts';
+import { check } from '../src/check/check.ts';
 import { renamePlace } from '../src/document/edits/places.ts';
 import { changeRule } from '../src/document/edits/rules.ts';
 import { apply } from '../src/document/patch.ts';
 import { read, validate } from '../src/document/read.ts';
-import { findRule, type FlowDocument } from '../src/document/types.ts';
+import { findRule, type FlowDocument, type Step } from '../src/document/types.ts';
 import { write } from '../src/document/write.ts';
+import { runTimes } from '../src/trial/run-times.ts';
 import { keepRun, recordAnew, removeRun, renameRun, replayRun, setBug, setRunExpects } from '../src/trial/runs.ts';
 import { act, beginFrom, beginTrial, choicesOf, playSteps, withValue } from '../src/trial/trial.ts';
 import { seed } from './support/compare.ts';
-import { flowOf, threeLamps } from './support/flows.ts';
+import { demo, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
 import { randomFrom } from '../src/document/random.ts';
 
@@ -122,5 +124,53 @@ describe('recorded runs', () => {
     expect(wrong({ name: 'A', steps: [{ press: 'x', touch: 'y', then }] })).to.deep.equal(['/runs/a/steps/0']);
     expect(wrong({ name: 'A', steps: [{ press: 'x' }] })).to.deep.equal(['/runs/a/steps/0/then']);
     expect(wrong({ name: 'A', steps: [{ press: 'x', rule: 'r', then }] })).to.deep.equal(['/runs/a/steps/0']);
+  });
+});
+
+describe('how long recorded runs take', () => {
+  it('is no less than the best time, where they win levels with a plan', () => {
+    const document = demo('lamplighters-round');
+    const { times = {} } = check(document);
+    const recorded = runTimes(document);
+    expect(recorded).to.have.keys('quay', 'ferry', 'rope', 'sail');
+    for (const [level, seconds] of Object.entries(recorded)) {
+      expect(seconds, level).to.be.at.least(times[level]!.most! - 1e-9);
+      expect(seconds, level).to.be.at.most(2 * times[level]!.most!);
+    }
+  });
+
+  /** Three lamps in a row, at 1, 3 and 6 cells from where the player arrives; a gate before the last. */
+  const row = (steps: Step[], things: object = {}, rules: object[] = []) => {
+    const document = flowOf({
+      version: 2,
+      start: 'quay',
+      places: {
+        quay: {
+          name: 'Quay',
+          kind: 'level',
+          pieces: { lamp: { name: 'Lamp', kind: 'pickup' }, bell: { name: 'Bell', kind: 'switch' } },
+          plan: {
+            view: 'above',
+            rows: ['.........'],
+            things: { lamp: { piece: 'lamp', cells: [[1, 0], [3, 0], [6, 0]] }, bell: { piece: 'bell', cells: [[8, 0]] }, ...things } // prettier-ignore
+          },
+          rules: [{ id: 'w', when: { touch: 'bell' }, go: { place: 'end' }, result: 'won' }, ...rules]
+        },
+        end: { name: 'End', kind: 'ending', outcome: 'won' }
+      }
+    });
+    const { trial } = playSteps(document, steps)!;
+    const { patch } = keepRun(document, trial, 'One')!;
+    return runTimes(apply(document, patch));
+  };
+  const [collect, ring]: Step[] = [{ collect: 'lamp' }, { touch: 'bell' }];
+
+  it('is that of the ways between what they do, one after another', () => {
+    expect(row([ring!])).to.deep.equal({ quay: 2 });
+    expect(row([collect!, collect!, ring!])).to.deep.equal({ quay: 2 });
+    // the player is on its way while it waits
+    expect(row([{ time: true }, ring!], {}, [{ id: 't', when: { after: 5 } }])).to.deep.equal({ quay: 5 });
+    // none wins
+    expect(row([collect!])).to.deep.equal({});
   });
 });

@@ -171,3 +171,38 @@ test('by the clock a patrol goes on while the player stands, and touches it', as
   await page.waitForTimeout(600);
   await expect(walker).toHaveAttribute('data-foes', at!);
 });
+
+test('between spots a foe patrols too: told that nobody passes, and for how long one waits', async ({ page }) => {
+  const flow = alley({ view: 'above', rows: ['.'] });
+  const quay = flow.places.quay as { pieces: object; plan?: object; spots?: object; passages?: object };
+  delete quay.plan;
+  quay.spots = { yard: { name: 'Yard' }, west: { name: 'West walk' }, east: { name: 'East walk' }, top: { name: 'Landing' } };
+  quay.passages = {
+    a: { from: 'yard', to: 'west', both: true },
+    b: { from: 'west', to: 'east', both: true },
+    c: { from: 'east', to: 'top', both: true }
+  };
+  quay.pieces = {
+    stairs: { name: 'Stairs', kind: 'exit', at: { top: 1 } },
+    moth: { name: 'Moth', kind: 'foe', at: { west: 1 } }
+  };
+  await open(page, await put(page, flow));
+  await tile(page, 'quay').locator('.face').click();
+  const row = page.locator('[data-piece=moth]');
+  await row.getByTitle('More about Moth').click();
+  await page.getByRole('button', { name: 'Let it patrol between spots' }).click();
+  await expect(page.getByLabel('Stop 2 of Moth', { exact: true })).toHaveValue('east');
+  await settled(page);
+  await expect(page.locator('[data-rounds]')).toHaveText(
+    'Moth cannot be passed in Quay Street without meeting it: 1 Stairs is out of reach.'
+  );
+  await page.getByRole('button', { name: '+ stop' }).click();
+  await expect(page.getByLabel('Stop 3 of Moth', { exact: true })).toHaveValue('top');
+  await page.getByLabel('Seconds at stop 3 of Moth').fill('4');
+  await page.keyboard.press('Tab');
+  await page.getByLabel('How Moth turns').selectOption({ label: 'round' });
+  await settled(page);
+  await expect(page.locator('[data-rounds]')).toHaveText(
+    'Moth can be passed in Quay Street: 8 s after arrival, having waited 2 s at Yard, then 2 s at West walk, then 4 s at East walk.'
+  );
+});

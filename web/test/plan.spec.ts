@@ -278,6 +278,7 @@ test('times of all levels stand side by side, and become what levels are expecte
   await expect(page.locator('[data-level=rope] [data-best]')).toHaveText('20.25');
   await page.getByRole('tab', { name: 'Times' }).click();
   await expect(page.locator('[data-times=rope]')).toContainText('42 %');
+  await expect(page.locator('[data-times=rope] [data-recorded]')).toHaveText('23');
   await page.getByRole('button', { name: 'Fill “Takes (s)” with the best times' }).click();
   await settled(page);
   await expect(page.locator('[data-times=rope] td').nth(3)).toHaveText('21');

@@ -84,40 +84,59 @@ export function wayTo(automaton: Automaton, from: Place, to: Cell, holds: Holdin
   const target = ground.at(...to);
   if (target === undefined) return undefined;
   const isThere = ({ cell }: Place) => cell === target;
-  return (
-    wayWhere(automaton, from, isThere, holds, ({ cell }) => !ground.acting.has(cell)) ?? wayWhere(automaton, from, isThere, holds)
-  );
+  const clear = wayWhere(automaton, from, isThere, holds, ({ cell }) => !ground.acting.has(cell));
+  return (clear ?? wayWhere(automaton, from, isThere, holds))?.places;
 }
 
-/** The places on the shortest way to one that is looked for, past those only that may be passed; undefined where none leads there. */
+/** The places on a way after that where it begins, and the ticks that it takes. */
+export interface Way {
+  places: Place[];
+  ticks: number;
+}
+
+/** The shortest way to a place that is looked for, past those only that may be passed; undefined where none leads there. */
 export function wayWhere(
   automaton: Automaton,
   from: Place,
   isThere: (place: Place) => boolean,
   holds: Holding,
   mayPass: (place: Place) => boolean = () => true
-): Place[] | undefined {
+): Way | undefined {
   const start = automaton.codeOf(from);
-  const before = new Map<number, number>([[start, start]]);
+  const far = new Map<number, { ticks: number; before: number }>([[start, { ticks: 0, before: start }]]);
+  const done = new Set<number>();
+  const open = openWhere(automaton, holds);
+  const queue = new FlatQueue<number>();
+  queue.push(start, 0);
+  while (queue.length > 0) {
+    const code = queue.pop()!;
+    if (done.has(code)) continue;
+    done.add(code);
+    const { ticks } = far.get(code)!;
+    const place = automaton.placeOf(code);
+    if (isThere(place)) {
+      const places: Place[] = [];
+      for (let at = code; at !== start; at = far.get(at)!.before) places.unshift(automaton.placeOf(at));
+      return { places, ticks };
+    }
+    if (code !== start && !mayPass(place)) continue;
+    automaton.eachMove(code, (next, asks, lasts) => {
+      if (next < 0 || !open(asks) || (far.get(next)?.ticks ?? Infinity) <= ticks + lasts) return;
+      far.set(next, { ticks: ticks + lasts, before: code });
+      queue.push(next, ticks + lasts);
+    });
+  }
+  return undefined;
+}
+
+/** Whether moves are open that ask for a list of conditions; each list is asked once. */
+function openWhere(automaton: Automaton, holds: Holding): (asks: number) => boolean {
   const known = new Map<number, boolean>();
-  const open = (asks: number) => {
+  return (asks) => {
     let is = known.get(asks);
     if (is === undefined) known.set(asks, (is = holds(automaton.conditions.names(asks))));
     return is;
   };
-  for (const code of before.keys()) {
-    const place = automaton.placeOf(code);
-    if (isThere(place)) {
-      const way: Place[] = [];
-      for (let at = code; at !== start; at = before.get(at)!) way.unshift(automaton.placeOf(at));
-      return way;
-    }
-    if (code !== start && !mayPass(place)) continue;
-    automaton.eachMove(code, (next, asks) => {
-      if (next >= 0 && !before.has(next) && open(asks)) before.set(next, code);
-    });
-  }
-  return undefined;
 }
 
 /** How long a move from a place to another lasts, in ticks, by the quickest one; leaving the ground and rising at once is one. */
@@ -147,19 +166,14 @@ export function wayPast(
   const target = ground.at(...to);
   const start = { code: automaton.codeOf(from), step: now };
   if (target === undefined || !beats.isCounted) return undefined;
-  const known = new Map<string, boolean>();
-  const open = (asks: number) => {
-    const key = String(asks);
-    if (!known.has(key)) known.set(key, holds(automaton.conditions.names(asks)));
-    return known.get(key)!;
-  };
+  const open = openWhere(automaton, holds);
   interface Moment {
     code: number;
     step: number;
     before?: Moment;
   }
-  const seen = new Set<string>();
-  const keyOf = (code: number, step: number) => `${code} ${step % beats.period}`;
+  const seen = new Set<number>();
+  const keyOf = (code: number, step: number) => code * beats.period + (step % beats.period);
   const queue = new FlatQueue<Moment>();
   const come = (moment: Moment) => {
     if (!seen.has(keyOf(moment.code, moment.step))) queue.push(moment, moment.step);

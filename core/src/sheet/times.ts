@@ -13,10 +13,16 @@ export interface TimeRow {
   pieces: number;
   /** The seconds that it is expected to take. */
   estimate?: number;
+  /** The seconds that the quickest recorded run takes that wins it. */
+  recorded?: number;
 }
 
 /** A row for each level whose times are known, those of the first order that lists them in its order, then the rest. */
-export function timeRows(document: FlowDocument, times: NonNullable<Report['times']>): TimeRow[] {
+export function timeRows(
+  document: FlowDocument,
+  times: NonNullable<Report['times']>,
+  recorded: Record<Id, number> = {}
+): TimeRow[] {
   const listed = Object.values(document.orders).flatMap(({ levels }) => levels);
   const place = (id: Id) => (listed.includes(id) ? listed.indexOf(id) : listed.length);
   return levelsOf(document)
@@ -29,7 +35,8 @@ export function timeRows(document: FlowDocument, times: NonNullable<Report['time
       pieces: Object.values(pieces)
         .filter(({ kind }) => kind !== 'player')
         .reduce((sum, piece) => sum + countOf(piece), 0),
-      ...(estimate?.seconds !== undefined && { estimate: estimate.seconds })
+      ...(estimate?.seconds !== undefined && { estimate: estimate.seconds }),
+      ...(recorded[id] !== undefined && { recorded: recorded[id] })
     }));
 }
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { spotOf } from '@crow-lane/core/document/ground';
   import { setRounds } from '@crow-lane/core/document/edits/ground';
   import type { Id, Level, Piece, Rounds } from '@crow-lane/core/document/types';
   import { standingsOf } from '@crow-lane/core/vocabulary/pieces';
@@ -26,7 +27,10 @@
     const led = Object.values(place.passages).flatMap(({ from, to, both }) =>
       from === last ? [to] : both && to === last ? [from] : []
     );
-    const next = led.find((spot) => free.includes(spot)) ?? free[0]!;
+    // where the player arrives it would be met at once
+    const arrivals = [null, ...Object.keys(place.entries)].map((entry) => spotOf(place, entry));
+    const next =
+      led.find((spot) => free.includes(spot) && !arrivals.includes(spot)) ?? led.find((spot) => free.includes(spot)) ?? free[0]!;
     const before = stops.length > 0 ? stops : [{ spot: free.find((spot) => spot !== next) ?? next, seconds: usual }];
     set([...before, { spot: next, seconds: usual }]);
   }
@@ -67,7 +71,7 @@
         >
       </div>
     {/each}
-    <div class="stop">
+    <div class="more">
       {#if free.length > 0}<button type="button" class="btn btn-xs" onclick={more}>+ stop</button>{/if}
       <select
         class="select select-xs"
@@ -94,6 +98,13 @@
     grid-template-columns: minmax(0, 1fr) 64px auto auto;
     align-items: center;
     gap: 4px;
+  }
+  .more {
+    display: flex;
+    gap: 6px;
+  }
+  .more select {
+    width: auto;
   }
   p {
     font-size: 12px;

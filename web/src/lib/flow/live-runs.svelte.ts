@@ -63,6 +63,11 @@ export class LiveRuns {
     return (await this.questions.ask({ ask: 'messages', document, place } as Task))?.messages;
   }
 
+  /** By level with a plan the seconds of the quickest recorded run that wins it. */
+  async times(document: FlowDocument): Promise<Record<Id, number> | undefined> {
+    return (await this.questions.ask({ ask: 'times', document } as Task))?.times;
+  }
+
   async walks(
     document: FlowDocument,
     how: { games: number; most: number; seed: number; weights: Weights }

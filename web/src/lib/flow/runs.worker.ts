@@ -4,11 +4,13 @@ import type { FlowDocument, Id, Step } from '@crow-lane/core/document/types';
 import { arrivedAt, type Arrived } from '@crow-lane/core/trial/beginnings';
 import { routeToUse, uncovered, type Coverage, type RunUse } from '@crow-lane/core/trial/coverage';
 import { textsShown, type ShownCase } from '@crow-lane/core/trial/messages';
+import { runTimes } from '@crow-lane/core/trial/run-times';
 import { replayRun, type Replayed } from '@crow-lane/core/trial/runs';
 import { walk, type Walks, type Weights } from '@crow-lane/core/trial/walks';
 
 export type Task = { id: number; document: FlowDocument } & (
   | { ask: 'runs' }
+  | { ask: 'times' }
   | { ask: 'use'; use: RunUse }
   | { ask: 'arrivals'; place: Id; most: number }
   | { ask: 'messages'; place: Id }
@@ -17,6 +19,7 @@ export type Task = { id: number; document: FlowDocument } & (
 export type Done = { id: number; failed?: string } & {
   runs?: Record<Id, Replayed>;
   unused?: Coverage;
+  times?: Record<Id, number>;
   route?: Step[];
   arrived?: { arrivals: Arrived[]; complete: boolean };
   walks?: Walks;
@@ -34,6 +37,8 @@ function answer(task: Task): Omit<Done, 'id'> {
       return { arrived: finish(arrivedAt(document, task.place, task.most)) };
     case 'messages':
       return { messages: finish(textsShown(document, task.place)) };
+    case 'times':
+      return { times: runTimes(document) };
     case 'runs': {
       const runs = Object.entries(document.runs).map(([run, value]) => [run, replayRun(document, value)] as const);
       return { runs: Object.fromEntries(runs), unused: uncovered(document) };

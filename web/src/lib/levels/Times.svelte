@@ -12,14 +12,29 @@
     Tooltip
   } from 'chart.js';
   import { resolve } from '$app/paths';
+  import type { Id } from '@crow-lane/core/document/types';
   import { fillEstimates, timeRows } from '@crow-lane/core/sheet/times';
   import { bestWords, spare } from '@crow-lane/core/words/times';
   import { flowContext } from '$lib/flow/context.ts';
   import { onTheme } from '$lib/parts/plan-canvas.ts';
 
   /** How long levels take at the least, beside the time that is given: a jump in how demanding they are is seen. */
-  const { flow, checks } = flowContext();
-  const rows = $derived(timeRows(flow.document, checks.report?.times ?? {}));
+  const { flow, checks, runs } = flowContext();
+  /** By level, of recorded runs the quickest. */
+  let recorded: Record<Id, number> = $state.raw({});
+  $effect(() => {
+    const { document } = flow;
+    let isLate = false;
+    const later = setTimeout(async () => {
+      const found = await runs.times(document);
+      if (found && !isLate) recorded = found;
+    }, 300);
+    return () => {
+      isLate = true;
+      clearTimeout(later);
+    };
+  });
+  const rows = $derived(timeRows(flow.document, checks.report?.times ?? {}, recorded));
   const without = $derived(
     Object.entries(flow.document.places).filter(([id, { kind }]) => kind === 'level' && !rows.some(({ level }) => level === id))
   );
@@ -49,7 +64,7 @@
       label: string,
       data: (number | null)[],
       name: string,
-      pointStyle: 'rectRot' | 'triangle' | 'circle',
+      pointStyle: 'rectRot' | 'triangle' | 'circle' | 'rect',
       axis = 'y'
     ) => ({
       type: 'line' as const,
@@ -91,6 +106,15 @@
               rows.map(({ estimate }) => estimate ?? null),
               '--won',
               'triangle'
+            ),
+            showLine: false
+          },
+          {
+            ...line(
+              'recorded runs',
+              rows.map(({ recorded: took }) => took ?? null),
+              '--color-base-content',
+              'rect'
             ),
             showLine: false
           },
@@ -147,11 +171,11 @@
       <thead>
         <tr>
           <th scope="col">Level</th><th scope="col">Best (s)</th><th scope="col">Given (s)</th><th scope="col">To spare</th>
-          <th scope="col">Takes (s)</th><th scope="col">Pieces</th>
+          <th scope="col">Takes (s)</th><th scope="col">Recorded (s)</th><th scope="col">Pieces</th>
         </tr>
       </thead>
       <tbody>
-        {#each rows as { level, name, figures, pieces, estimate } (level)}
+        {#each rows as { level, name, figures, pieces, estimate, recorded: took } (level)}
           {@const { most, limit } = figures}
           <tr data-times={level}>
             <th scope="row"
@@ -169,6 +193,7 @@
                     : 'not settled'}</td
             >
             <td>{estimate ?? ''}</td>
+            <td data-recorded>{took === undefined ? '' : Number(took.toFixed(2))}</td>
             <td>{pieces}</td>
           </tr>
         {/each}
@@ -184,9 +209,8 @@
     </p>
     <p class="dim">
       A best time is that of the shortest route over the plan to a win: a cell at a time, without waiting. What a win asks besides
-      pieces and places is left out.{#if without.length > 0}{' '}Without a plan or a win that it can tell: {without
-          .map(([, { name }]) => name)
-          .join(', ')}.{/if}
+      pieces and places is left out. A recorded run takes as long as what it does takes at the least, one after another.{#if without.length > 0}{' '}Without
+        a plan or a win that it can tell: {without.map(([, { name }]) => name).join(', ')}.{/if}
     </p>
   {/if}
 </div>

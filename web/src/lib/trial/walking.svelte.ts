@@ -4,17 +4,14 @@
  */
 import { own, type Cell, type Event, type Id, type Level, type Side, type Step } from '@crow-lane/core/document/types';
 import { heapsOf } from '@crow-lane/core/document/ground';
-import { evaluate } from '@crow-lane/core/language/evaluate';
-import type { Expression } from '@crow-lane/core/language/ast';
 import { out, type Place } from '@crow-lane/core/plan/automaton';
 import type { Plotted } from '@crow-lane/core/plan/derive';
 import { sideOf } from '@crow-lane/core/plan/patrols';
-import { plotOf } from '@crow-lane/core/plan/grown';
-import { tick, ticksOf, wayPast, wayTo, wayWhere, type Holding, type Keys } from '@crow-lane/core/plan/walk';
+import { tick, ticksOf, wayPast, wayTo, type Holding, type Keys } from '@crow-lane/core/plan/walk';
 import { speedIn } from '@crow-lane/core/times/times';
 import { means, walkedTo } from '@crow-lane/core/play/events';
-import { conditionAt } from '@crow-lane/core/play/scope';
-import { leftMap, readingOf } from '@crow-lane/core/play/turn';
+import { leftMap } from '@crow-lane/core/play/turn';
+import { Afoot } from '@crow-lane/core/trial/afoot';
 import type { Line } from '@crow-lane/core/trial/trial';
 import { Foes, type Meeting } from './foes.svelte.ts';
 import type { Session } from '$lib/flow/session.svelte.ts';
@@ -29,12 +26,12 @@ export class Walking {
   private shown: Step[] = $state.raw([]);
   private isUnderWay = false;
   readonly plotted: Plotted;
+  private readonly afoot: Afoot;
   /** Those that patrol; undefined where none does. */
   readonly foes: Foes | undefined;
   private readonly level: Level;
-  private readonly conditions = new Map<string, Expression | undefined>();
   /** The spot that play knows of. */
-  private spot: Id | null = null;
+  spot: Id | null = null;
   private footing: Place = { cell: 0 };
   /** What was touched since the player left its spot, and the line of the tape where that began. */
   private touched: Id[] = [];
@@ -47,7 +44,8 @@ export class Walking {
   ) {
     const { document } = session.trial!.flow;
     this.level = document.places[id] as Level;
-    this.plotted = plotOf(document, this.level)!;
+    this.afoot = new Afoot(session.trial!.flow, id);
+    this.plotted = this.afoot.plotted;
     const { drawn } = this.plotted.ground;
     this.foes = drawn.plan.patrols ? new Foes(document, this.level, drawn) : undefined;
     this.arrive();
@@ -57,11 +55,8 @@ export class Walking {
     return this.plotted.ground.cellOf(this.place.cell);
   }
 
-  /** The spot of a place; where too much follows from the plan all of the level is one. */
   private spotAt(place: Place): Id | undefined {
-    const [one, ...more] = Object.keys(this.level.spots);
-    const isOne = more.length === 0 && Object.keys(this.plotted.derived.spots).length > 1;
-    return isOne ? one : this.plotted.spotAt(place);
+    return this.afoot.spotAt(place);
   }
 
   private get arrival(): number {
@@ -93,13 +88,10 @@ export class Walking {
     return speedIn(this.session.trial!.flow.document, this.level);
   }
 
-  readonly holds: Holding = (conditions) =>
-    conditions.every((text) => {
-      const { flow, state } = this.session.trial!;
-      if (!this.conditions.has(text)) this.conditions.set(text, conditionAt(flow.document, { place: this.id }, text));
-      const condition = this.conditions.get(text);
-      return condition !== undefined && evaluate(condition, readingOf(flow, state)) === true;
-    });
+  readonly holds: Holding = (conditions) => {
+    const { flow, state } = this.session.trial!;
+    return this.afoot.holdsIn(flow, state)(conditions);
+  };
 
   /** Follows what has happened in the trial besides walking: another arrival, a step back, a passage taken by its button. */
   follow(): void {
@@ -118,14 +110,9 @@ export class Walking {
   /** Where the player arrives: at its entry, else where it begins. */
   private arrive(): void {
     const { state } = this.session.trial!;
-    const entry = state.latest?.level === this.id ? state.latest.entry : null;
-    const wanted = entry ?? Object.keys(this.level.entries)[0];
-    const things = Object.values(this.level.plan!.things ?? {});
-    const placed = things.find((thing) => 'entry' in thing && thing.entry === wanted);
-    const at = placed && 'entry' in placed ? this.plotted.ground.at(...placed.cell) : undefined;
     if (state.spot === null) return;
     this.foes?.begin();
-    this.stand(state.spot, at !== undefined && this.spotAt({ cell: at }) === state.spot ? at : this.begin(state.spot));
+    this.stand(state.spot, this.afoot.arrivalIn(state));
     this.handled = this.session.trial!.lines.at(-1);
     this.count();
     this.shown = this.session.following;
@@ -134,12 +121,6 @@ export class Walking {
     if (tour) this.ahead = tour.way;
     if (this.foes) this.foes.isOut = tour?.withFoes === false && tour.way.length > 0;
     this.session.tour = undefined;
-  }
-
-  /** The cell of a spot in which the player stands that has arrived there without an entry. */
-  private begin(spot: Id): number | undefined {
-    const [first] = own(this.plotted.derived.spots, spot)?.cells ?? [];
-    return first && this.plotted.ground.at(...first);
   }
 
   private stand(spot: Id, at?: number): void {
@@ -251,7 +232,10 @@ export class Walking {
       this.shown = [];
       return;
     }
-    if (!this.isUnderWay) this.ahead = this.wayFor(event) ?? [];
+    if (!this.isUnderWay) {
+      const { flow, state } = this.session.trial!;
+      this.ahead = this.afoot.wayFor(flow, state, event, this)?.places ?? [];
+    }
     this.isUnderWay = true;
     const [next, ...rest] = this.ahead;
     if (next) {
@@ -269,28 +253,6 @@ export class Walking {
     if (spot && this.spotAt(this.place) !== spot && this.spot === spot) this.stand(spot);
     this.isUnderWay = false;
     this.shown = steps;
-  }
-
-  /** The way to where an event happens, within the player's spot or by the passage that is walked. */
-  private wayFor(event: Event): Place[] | undefined {
-    const { flow, state } = this.session.trial!;
-    const { graph, ground } = this.plotted;
-    const passes = (through: readonly Id[], place: Place) => {
-      const acting = ground.acting.get(place.cell);
-      const spot = this.spotAt(place);
-      return (acting === undefined || through.includes(acting)) && (spot === undefined || spot === this.spot);
-    };
-    if ('walk' in event) {
-      const spot = walkedTo(flow, state, event);
-      const { through = [] } = this.level.passages[event.walk]!;
-      const isThere = (place: Place) => this.spotAt(place) === spot;
-      return wayWhere(graph.automaton, this.place, isThere, this.holds, (place) => passes(through, place));
-    }
-    const piece = 'collect' in event ? event.collect : 'touch' in event ? event.touch : undefined;
-    if (piece === undefined) return undefined;
-    const isOf = (cell: number) => !('of' in event) || this.heapAt(piece, cell) === event.of;
-    const isThere = ({ cell }: Place) => ground.pieces.get(cell) === piece && !this.taken.has(cell) && isOf(cell);
-    return wayWhere(graph.automaton, this.place, isThere, this.holds, (place) => passes([], place));
   }
 
   /** Whether a link can be taken from here. */
@@ -385,19 +347,13 @@ export class Walking {
   private collect(cell: number): void {
     const piece = this.plotted.ground.pieces.get(cell);
     if (piece === undefined || this.plotted.ground.acting.has(cell) || this.taken.has(cell)) return;
-    const of = this.heapAt(piece, cell);
+    const of = this.afoot.heapAt(piece, cell);
     const event = this.session.choices
       .map((choice) => choice.event)
       .find((each) => 'collect' in each && each.collect === piece && (!('of' in each) || each.of === of));
     if (!event) return;
     this.taken = new Set([...this.taken, cell]);
     this.did(event, this.spot);
-  }
-
-  /** Which of the places where a piece stands a cell belongs to. */
-  private heapAt(piece: Id, cell: number): number | undefined {
-    const placed = this.plotted.derived.placed.find((each) => this.plotted.ground.at(...each.cell) === cell);
-    return heapsOf(piece, this.level.pieces[piece]!).find(({ spots }) => spots?.join() === placed?.spots.join())?.of;
   }
 
   /** Does an event, and notes that it has come of walking. */

@@ -3,11 +3,15 @@ import { checkCommand } from './check.ts';
 import { closing, misused, usages, type Command, type Output } from './output.ts';
 import { planCommand } from './plan.ts';
 import { playCommand } from './play.ts';
+import { diffCommand, formatCommand, mergeCommand } from './versions.ts';
 
 const commands: Record<Command, (args: string[], output: Output) => Promise<number>> = {
   check: checkCommand,
   play: playCommand,
-  plan: planCommand
+  plan: planCommand,
+  diff: diffCommand,
+  merge: mergeCommand,
+  format: formatCommand
 };
 const isCommand = (text: string | undefined): text is Command => text !== undefined && Object.hasOwn(commands, text);
 const asksHelp = (text: string | undefined) => text === '--help' || text === '-h';

@@ -10,7 +10,7 @@ export interface Output {
   lines(): AsyncIterator<string, undefined>;
 }
 
-export type Command = 'check' | 'play' | 'plan';
+export type Command = 'check' | 'play' | 'plan' | 'diff' | 'merge' | 'format';
 
 export const usages: Record<Command, string> = {
   check: `crow-lane check FILE|FOLDER|- … [options]
@@ -39,7 +39,21 @@ export const usages: Record<Command, string> = {
   --json            as JSON: spots with their cells, passages, at, entries, best (ticks of one cell)
   --from GRID       draws the plan from a grid of characters or a CSV file instead, and prints the document with it;
                     --write writes it to FILE, --view side|above begins a plan, --read "9=Lamp" says what a character
-                    means: solid, open, ledge, climb, a piece or an entry; that is kept in the document`
+                    means: solid, open, ledge, climb, a piece or an entry; that is kept in the document`,
+  diff: `crow-lane diff BEFORE AFTER [options]
+
+  Tells in words what is different between two versions of a flow: + added, - removed, ~ changed. Each is a file, "-", or a
+  file at a revision of git, as in HEAD~3:flows/round.crow.json. The exit code is 1 where something is.
+  --json            as a list of { is, text, place }`,
+  merge: `crow-lane merge BASE OURS THEIRS [options]
+
+  Merges two versions of a flow that go back to one, part by part, and writes that to OURS: git can be told to do so
+  (docs/manual/repository.md). What was changed on both sides stays as it is in OURS and is told; the exit code is then 1.
+  --print           prints the result instead`,
+  format: `crow-lane format FILE|FOLDER|- … [options]
+
+  Writes flow documents as the application does: keys in one order, short things on one line. Prints which were changed.
+  --check           changes nothing; the exit code is 1 where some are written otherwise`
 };
 
 /** What stands below every usage. */

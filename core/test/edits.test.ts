@@ -248,6 +248,18 @@ describe('patches', () => {
     expect(apply(theirs, rebase(mine, theirs)).orders.main!.levels).to.deep.equal(['loft', 'quay', 'rope_walk']);
   });
 
+  it('put a level first, also where others have taken one out of its order', () => {
+    const order = { order: { name: 'Main', draw: 'fixed', levels: ['one', 'two', 'three', 'four'] } };
+    const before = { ...document, orders: order } as unknown as FlowDocument;
+    const first = change(before, 'first', [
+      { op: 'remove', path: '/orders/order/levels/3' },
+      { op: 'add', path: '/orders/order/levels/0', value: 'four' }
+    ]);
+    const without = apply(before, change(before, 'out', [{ op: 'remove', path: '/orders/order/levels/1' }]).patch);
+    const both = apply(without, rebase(first.patch, without));
+    expect(both.orders.order!.levels).to.deep.equal(['four', 'one', 'three']);
+  });
+
   it('never put one thing on top of another', () => {
     const mine = addPlace(document, emptyPlace('menu', 'Options')).patch;
     const theirs = apply(document, addPlace(document, emptyPlace('menu', 'Options')).patch);

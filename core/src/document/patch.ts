@@ -155,7 +155,7 @@ class Copy<T extends object> {
     const there = has(whole, operation.path);
     if (Array.isArray(parent)) {
       const limit = operation.op === 'add' ? parent.length : parent.length - 1;
-      if (key !== '-' && !(Number(key) <= limit)) throw new Conflict(operation.path);
+      if (key !== '-' && !(Number(key) >= 0 && Number(key) <= limit)) throw new Conflict(operation.path);
     } else if (operation.op === 'add' ? there : !there) throw new Conflict(operation.path);
     this.copyDownTo(operation.path);
     jsonpatch.applyOperation(whole, structuredClone(operation), false, true, true);
@@ -247,6 +247,8 @@ function shifted(operation: Operation, shifts: Map<string, number>): Operation {
   let path = operation.path;
   for (const [list, by] of shifts) {
     const rest = path.startsWith(`${list}/`) ? path.slice(list.length + 1) : undefined;
+    // what goes to the head of a list goes there wherever else something has moved
+    if (operation.op === 'add' && rest === '0') continue;
     const index = rest === undefined ? undefined : /^\d+/.exec(rest)?.[0];
     if (index !== undefined) path = `${list}/${Number(index) + by}${rest!.slice(index.length)}`;
   }

@@ -27,9 +27,8 @@ const keys = [
   )
 ];
 const rank = new Map([...new Set(keys)].map((key, index) => [key, index]));
-/** Below these the keys are ids and their order is the display order. */
-const maps = new Set([
-  ...documentKeys.filter((key) => documentParts[key] === 'map'),
+/** Below these, within parts of a document, the keys are ids and their order is the display order. */
+export const mapsWithin: ReadonlySet<string> = new Set([
   'entries',
   'pieces',
   'objectives',
@@ -45,6 +44,7 @@ const maps = new Set([
   'reads',
   'abilities'
 ]);
+const maps = new Set<string>([...documentKeys.filter((key) => documentParts[key] === 'map'), ...mapsWithin]);
 /** Filled in when they are read, so that they may be left out when they are empty. */
 const filledIn = new Set(['rules', 'expects', 'entries', 'pieces', 'objectives', 'spots', 'passages']);
 /** Kept as the designer's own data: nothing of it is reordered or left out. */

@@ -3,10 +3,12 @@ import { accept, addEntry, addSignal } from '../src/document/edits/lists.ts';
 import { addPiece, changePiece, changeVariable } from '../src/document/edits/parts.ts';
 import { addPlace, emptyPlace, moveLevel, removePlace, renamePlace, setStart } from '../src/document/edits/places.ts';
 import { addRule, changeRule, moveRule, removeRule } from '../src/document/edits/rules.ts';
+import { removePlan, setPatrol, setPlan } from '../src/document/edits/plan.ts';
+import { resized, stamped, withPatrol } from '../src/plan/draw.ts';
 import { apply, type Change } from '../src/document/patch.ts';
-import type { FlowDocument, NumberVariable } from '../src/document/types.ts';
+import type { FlowDocument, Level, NumberVariable, Plan } from '../src/document/types.ts';
 import { differences } from '../src/words/differences.ts';
-import { flowOf, threeLamps } from './support/flows.ts';
+import { demo, flowOf, threeLamps } from './support/flows.ts';
 
 const document = flowOf(threeLamps);
 const said = (make: (now: FlowDocument) => Change, before = document) =>
@@ -80,4 +82,22 @@ describe('differences', () => {
     ['an accepted finding', (now) => accept(now, 'fresh-start', 'begin', 'Meant.'), ['changed : Accepted findings: 0 → 1.']]
   ];
   for (const [name, make, expected] of cases) it(`say ${name}`, () => expect(said(make)).to.deep.equal(expected));
+
+  it('of plans are told by what is drawn, not by what follows from it', () => {
+    const round = demo('lamplighters-round');
+    const drawn = (run: (plan: Plan) => Plan) =>
+      said((now) => setPlan(now, 'rope', run((now.places.rope as Level).plan!), 'draw'), round);
+    const told = (text: string, is = 'changed') => [`${is} rope: Rope Walk${text}`];
+    expect(drawn((plan) => stamped(plan, [[1, 1], [2, 1]], { ground: '#' }))).to.deep.equal(told(': other ground in 2 cells of its plan.')); // prettier-ignore
+    expect(drawn((plan) => stamped(stamped(plan, [[13, 2]], { nothing: true }), [[14, 2]], { piece: 'lamp' }))).to.deep.equal(
+      told(': Lamp drawn at 14, 2, no longer at 13, 2.')
+    );
+    expect(drawn((plan) => withPatrol(plan, 'gust', [[1, 1], [5, 1]], 'round'))).to.deep.equal(told(': the patrol Gust.', 'added')); // prettier-ignore
+    expect(drawn((plan) => ({ ...plan, view: 'above' }))).to.deep.equal(told(', plan: view side → above.'));
+    expect(drawn((plan) => resized(plan, 28, 16))).to.deep.equal(told(': its plan 28 × 15 → 28 × 16 cells.'));
+    expect(said((now) => setPatrol(now, 'rope', 'gust_patrol', { speed: 3 }, 'quicker'), round)).to.deep.equal(
+      told(', patrol Gust: speed gust_speed → 3.')
+    );
+    expect(said((now) => removePlan(now, 'rope'), round)).to.include('removed rope: Rope Walk: its plan.');
+  });
 });

@@ -1,5 +1,17 @@
 /** What is different between two documents of one flow, in the designer's words. */
-import { type FlowDocument, type Id, type Objective, type Owner, type Piece, type Place, type Rule } from '../document/types.ts';
+import {
+  own,
+  type Cell,
+  type FlowDocument,
+  type Id,
+  type Level,
+  type Objective,
+  type Owner,
+  type Piece,
+  type Place,
+  type Plan,
+  type Rule
+} from '../document/types.ts';
 import { same } from '../document/patch.ts';
 import { casesOf } from '../document/messages.ts';
 import {
@@ -13,6 +25,7 @@ import {
   targetWords,
   triggerWords
 } from './words.ts';
+import { bare } from '../plan/grown.ts';
 import { countOf } from '../vocabulary/pieces.ts';
 import { triggerKind } from '../vocabulary/triggers.ts';
 
@@ -77,7 +90,8 @@ export function differences(before: FlowDocument, after: FlowDocument): Differen
 }
 
 function ofPlace(before: FlowDocument, after: FlowDocument, id: Id): Difference[] {
-  const [old, now] = [before.places[id], after.places[id]];
+  // what follows from a plan is told by what is drawn
+  const [old, now] = [before.places[id], after.places[id]].map((place) => (place?.kind === 'level' ? bare(place) : place));
   if (!old) return [{ is: 'added', text: `${now!.name}.`, place: id }];
   if (!now) return [{ is: 'removed', text: `${old.name}.`, place: id }];
   const { name } = now;
@@ -92,6 +106,7 @@ function ofPlace(before: FlowDocument, after: FlowDocument, id: Id): Difference[
       objectives: _objectives,
       spots: _spots,
       passages: _passages,
+      plan: _plan,
       ...fields
     } = rest as unknown as Record<string, unknown>;
     const texts = casesOf(rest.message).map(({ if: condition, text }) => {
@@ -117,9 +132,75 @@ function ofPlace(before: FlowDocument, after: FlowDocument, id: Id): Difference[
     else if (is === undefined) found.push({ is: 'removed', text: `${name}: the objective ${was}.` });
     else if (was !== is) found.push({ is: 'changed', text: `${name}: the objective ${was} → ${is}.` });
   }
+  if (old.kind === 'level' && now.kind === 'level') found.push(...ofPlan(old, now, naming(before, after)));
   found.push(...ofRules(before, after, { place: id }, name, old.rules, now.rules));
   return found.map((each) => ({ ...each, place: id }));
 }
+
+/** What has been drawn otherwise: ground cell by cell, what stands on it by its name, and what has a name or a run. */
+function ofPlan(old: Level, now: Level, words: (value: unknown) => string): Difference[] {
+  const { name } = now;
+  const [was, is] = [old.plan, now.plan];
+  if (!was && !is) return [];
+  if (!was) return [{ is: 'added', text: `${name}: its plan, ${sizeOf(is!)} cells.` }];
+  if (!is) return [{ is: 'removed', text: `${name}: its plan.` }];
+  const found: Difference[] = [];
+  const said = (text: string) => found.push({ is: 'changed', text: `${name}: ${text}` });
+  if (sizeOf(was) !== sizeOf(is)) said(`its plan ${sizeOf(was)} → ${sizeOf(is)} cells.`);
+  const drawn = is.rows.reduce(
+    (sum, row, y) => sum + [...row].filter((char, x) => was.rows[y]?.[x] !== undefined && was.rows[y][x] !== char).length,
+    0
+  );
+  if (drawn > 0) said(`other ground in ${drawn} ${drawn === 1 ? 'cell' : 'cells'} of its plan.`);
+  const [before, after] = [standing(old, was), standing(now, is)];
+  for (const thing of ids(before, after)) {
+    const [gone, come] = [missing(before[thing], after[thing]), missing(after[thing], before[thing])];
+    if (gone.length + come.length === 0) continue;
+    const parts = [come.length > 0 && `drawn at ${cellWords(come)}`, gone.length > 0 && `no longer at ${cellWords(gone)}`];
+    said(`${thing} ${parts.filter(Boolean).join(', ')}.`);
+  }
+  for (const [part, what] of Object.entries({ links: 'link', areas: 'area', patrols: 'patrol' }) as ['links', string][]) {
+    const [theirs, ours] = [was[part] ?? {}, is[part] ?? {}] as Record<Id, object>[];
+    for (const each of ids(theirs!, ours!)) {
+      const [one, other] = [theirs![each], ours![each]];
+      const called = ((other ?? one) as { name?: string; piece?: Id }).name ?? pieceOf(now, other ?? one) ?? each;
+      if (!one) found.push({ is: 'added', text: `${name}: the ${what} ${called}.` });
+      else if (!other) found.push({ is: 'removed', text: `${name}: the ${what} ${called}.` });
+      else found.push(...changed(`${name}, ${what} ${called}`, one, other, words));
+    }
+  }
+  const { rows: _a, things: _b, links: _c, areas: _d, patrols: _e, ...rest } = was;
+  const { rows: _f, things: _g, links: _h, areas: _i, patrols: _j, ...others } = is;
+  found.push(...changed(`${name}, plan`, rest, others, words));
+  return found;
+}
+
+const sizeOf = ({ rows }: Plan): string => `${Math.max(0, ...rows.map(({ length }) => length))} × ${rows.length}`;
+const pieceOf = ({ pieces }: Level, thing: object | undefined): string | undefined =>
+  thing && 'piece' in thing ? own(pieces, thing.piece as Id)?.name : undefined;
+
+/** By name of what stands in a plan the cells in which it does. */
+function standing(level: Level, { things = {} }: Plan): Record<string, Cell[]> {
+  const found: Record<string, Cell[]> = {};
+  for (const thing of Object.values(things)) {
+    const called =
+      'piece' in thing
+        ? (own(level.pieces, thing.piece)?.name ?? thing.piece)
+        : 'entry' in thing
+          ? `the entry ${own(level.entries, thing.entry)?.name ?? thing.entry}`
+          : (thing.name ?? `the gate “${thing.gate}”`);
+    found[called] = [...(found[called] ?? []), ...('entry' in thing ? [thing.cell] : thing.cells)];
+  }
+  return found;
+}
+
+const missing = (cells: Cell[] = [], others: Cell[] = []): Cell[] => {
+  const there = new Set(others.map(String));
+  return cells.filter((cell) => !there.has(String(cell)));
+};
+const mostCellsTold = 4;
+const cellWords = (cells: Cell[]): string =>
+  cells.length > mostCellsTold ? `${cells.length} cells` : cells.map(([x, y]) => `${x}, ${y}`).join('; ');
 
 type Part = 'pieces' | 'entries' | 'spots' | 'passages';
 type Parts = [Part, string][];
@@ -128,7 +209,7 @@ type Parts = [Part, string][];
 function namedIn(document: FlowDocument, id: Id, part: Part): Named {
   const place = document.places[id]!;
   if (place.kind !== 'level') return {};
-  if (part !== 'passages') return place[part];
+  if (part !== 'passages' || place.plan) return bare(place)[part] as Named;
   return Object.fromEntries(
     Object.entries(place.passages).map(([each, passage]) => [
       each,

@@ -1,5 +1,6 @@
 import { version } from '../package.json';
 import { checkCommand } from './check.ts';
+import { convertCommand } from './convert.ts';
 import { closing, misused, usages, type Command, type Output } from './output.ts';
 import { planCommand } from './plan.ts';
 import { playCommand } from './play.ts';
@@ -11,7 +12,8 @@ const commands: Record<Command, (args: string[], output: Output) => Promise<numb
   plan: planCommand,
   diff: diffCommand,
   merge: mergeCommand,
-  format: formatCommand
+  format: formatCommand,
+  convert: convertCommand
 };
 const isCommand = (text: string | undefined): text is Command => text !== undefined && Object.hasOwn(commands, text);
 const asksHelp = (text: string | undefined) => text === '--help' || text === '-h';

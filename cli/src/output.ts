@@ -1,3 +1,5 @@
+import { flowFormatNames } from '@crow-lane/core/formats/flow-list';
+
 /** Where a command reads and writes, so that a test can stand in for the terminal. */
 export interface Output {
   out(text: string): void;
@@ -10,7 +12,7 @@ export interface Output {
   lines(): AsyncIterator<string, undefined>;
 }
 
-export type Command = 'check' | 'play' | 'plan' | 'diff' | 'merge' | 'format';
+export type Command = 'check' | 'play' | 'plan' | 'diff' | 'merge' | 'format' | 'convert';
 
 export const usages: Record<Command, string> = {
   check: `crow-lane check FILE|FOLDER|- … [options]
@@ -53,7 +55,10 @@ export const usages: Record<Command, string> = {
   format: `crow-lane format FILE|FOLDER|- … [options]
 
   Writes flow documents as the application does: keys in one order, short things on one line. Prints which were changed.
-  --check           changes nothing; the exit code is 1 where some are written otherwise`
+  --check           changes nothing; the exit code is 1 where some are written otherwise`,
+  convert: `crow-lane convert FILE|- --to FORM
+
+  Prints a flow in another form: ${flowFormatNames.join(', ')}.`
 };
 
 /** What stands below every usage. */

@@ -150,4 +150,25 @@ describe('versions of flows', () => {
     expect((await run('format')).err).to.include('a file or folder is missing.');
     expect((await run('format', one, at('none.crow.json'))).code).to.equal(2);
   });
+
+  it('are given in every form, and in no other', async () => {
+    const one = file('given.crow.json', flow(5));
+    for (const [form, begins] of [
+      ['json', '{'],
+      ['markdown', '# Lamps'],
+      ['rules', '{"place":"quay","rule":"w"'],
+      ['rulescsv', 'place,rule,'],
+      ['moves', 'From,When,To'],
+      ['levels', 'Name,'],
+      ['dot', 'digraph "Lamps" {'],
+      ['graphml', '<?xml ']
+    ] as const) {
+      const { code, out, err } = await run('convert', one, '--to', form);
+      expect([code, err], form).to.deep.equal([0, '']);
+      expect(out.slice(0, begins.length), form).to.equal(begins);
+    }
+    expect((await run('convert', one, '--to', 'pdf')).err).to.include('--to is one of json, markdown,');
+    expect((await run('convert', one)).code).to.equal(2);
+    expect((await run('convert', '--to', 'dot')).err).to.include('convert takes one file.');
+  });
 });

@@ -135,6 +135,11 @@ test('checks a revision as a job: told as it goes on, kept by revision, given on
   expect((await page.pdf({ preferCSSPageSize: true })).length).toBeGreaterThan(20_000);
 
   expect((await page.request.get(`/api/flows/${id}/report?format=docx`)).status()).toBe(400);
+  const graph = await page.request.get(`/api/flows/${id}/file?as=dot`);
+  expect(graph.headers()).toMatchObject({ 'content-type': 'text/vnd.graphviz; charset=utf-8' });
+  expect(graph.headers()['content-disposition']).toMatch(/\.dot$/);
+  expect(await graph.text()).toMatch(/^digraph "/);
+  expect((await page.request.get(`/api/flows/${id}/file?as=pdf`)).status()).toBe(400);
   expect((await page.request.post(`/api/flows/${id}/checks`, { headers, data: { revision: 7 } })).status()).toBe(404);
   expect((await page.request.post(`/api/flows/${id}/checks`, { headers, data: { limit: 'all' } })).status()).toBe(400);
   expect((await page.request.get('/api/checks/none')).status()).toBe(404);

@@ -17,7 +17,7 @@ export function writeCsv(document: FlowDocument, levels: Id[] = levelsOf(documen
  * What a spreadsheet would take for a formula and run. Such a cell is written with an apostrophe before it, as people mark
  * text in spreadsheets; one that begins with apostrophes and then looks so gets one more, so that all read back as they were.
  */
-const formula = /^'*[=+\-@\t\r].*$/s;
+export const formula = /^'*[=+\-@\t\r].*$/s;
 const unmarked = (cell: string) => (cell.startsWith("'") && formula.test(cell) ? cell.slice(1) : cell);
 
 /** A block of cells as spreadsheets put it on the clipboard. */

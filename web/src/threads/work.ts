@@ -6,6 +6,8 @@ import { parentPort } from 'node:worker_threads';
 import { gunzipSync } from 'node:zlib';
 import { describe, documentOf, fitAsText, fitEdits, takenBack, type Described, type SentEdit } from '../lib/server/fit.ts';
 import { positions, read, type ReadError } from '@crow-lane/core/document/read';
+import { writeFlow } from '@crow-lane/core/formats/flow';
+import type { FlowFormat } from '@crow-lane/core/formats/flow-list';
 import { writeReport } from '@crow-lane/core/formats/report';
 import type { ReportFormat } from '@crow-lane/core/formats/report-list';
 import { version } from '../../package.json';
@@ -16,7 +18,7 @@ export type Task =
   | { task: 'read'; text: string }
   | { task: 'fit'; document: string; revision: number; edits: SentEdit[] }
   | { task: 'take back'; document: string; inverses: string[] }
-  | { task: 'write'; document: string }
+  | { task: 'write'; document: string; format: FlowFormat }
   | { task: 'report'; document: string; report: Uint8Array; revision: number; format: ReportFormat };
 
 export interface Done {
@@ -39,7 +41,7 @@ export function work(task: Task): Done[Task['task']] {
     case 'take back':
       return takenBack(task.document, task.inverses);
     case 'write':
-      return write(documentOf(task.document));
+      return writeFlow[task.format](documentOf(task.document));
     case 'report': {
       const document = documentOf(task.document);
       const report = JSON.parse(gunzipSync(task.report).toString('utf8')) as Report;

@@ -1,5 +1,6 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import { flowFormatNames, flowFormats } from '@crow-lane/core/formats/flow-list';
 import { reportFormatNames, reportFormats } from '@crow-lane/core/formats/report-list';
 import { severities } from '@crow-lane/core/report/report';
 import { expect } from 'chai';
@@ -57,6 +58,21 @@ describe('the docs', () => {
     expect(parameters.find(({ name }) => name === 'format')!.schema.enum).to.have.members(reportFormatNames);
     const types = Object.values(reportFormats).map(({ type }) => type.split(';')[0]!);
     expect(Object.keys(responses['200']!.content)).to.have.members(types);
+  });
+
+  it('tell of every form of a flow, and of no other', () => {
+    const manual = text('docs/manual/command-line.md');
+    for (const name of flowFormatNames) expect(manual, name).to.include(`| \`${name}\``);
+    const asked = JSON.parse(text('docs/openapi.json')) as {
+      paths: Record<
+        string,
+        { get: { parameters: { schema: { enum: string[] } }[]; responses: Record<string, { content: object }> } }
+      >;
+    };
+    const { parameters, responses } = asked.paths['/api/flows/{id}/file']!.get;
+    expect(parameters[0]!.schema.enum).to.deep.equal(flowFormatNames);
+    const types = new Set(Object.values(flowFormats).map(({ type }) => type.split(';')[0]!));
+    expect(Object.keys(responses['200']!.content)).to.have.members([...types]);
   });
 
   it('have every page of the manual, which begins with its title', () => {

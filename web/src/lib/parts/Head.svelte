@@ -14,6 +14,7 @@
   import { summaryOf } from '$lib/summary.ts';
   import Crow from './Crow.svelte';
   import ThemeSwitch from './ThemeSwitch.svelte';
+  import { flowFormatNames, flowFormats } from '@crow-lane/core/formats/flow-list';
   import { reportFormatNames, reportFormats } from '@crow-lane/core/formats/report-list';
 
   /** What else the page offers stands before the help. */
@@ -93,11 +94,16 @@
     <Popup label="Export" look="btn btn-xs" title="Export">
       {#snippet content(close)}
         <ul class="exports">
-          <li>
-            <a class="link" href={resolve('/api/flows/[id]/file', { id: flow.id })} download onclick={close}
-              >The flow, as a file</a
-            >
-          </li>
+          {#each flowFormatNames as format (format)}
+            <li>
+              <a
+                class="link"
+                href="{resolve('/api/flows/[id]/file', { id: flow.id })}{format === 'json' ? '' : `?as=${format}`}"
+                download
+                onclick={close}>The flow, as {flowFormats[format].words}</a
+              >
+            </li>
+          {/each}
           <li>
             <button type="button" class="link" onclick={() => (close(), savePicture(flow.document, 'svg'))}
               >The lane, as SVG</button

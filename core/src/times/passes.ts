@@ -1,6 +1,6 @@
 /** Whether the player gets past the patrols of a level (docs/flow-format.md, section 13). */
 import { LRUCache } from 'lru-cache';
-import { own, type Cell, type FlowDocument, type Id, type Level, type Side } from '../document/types.ts';
+import { own, type Cell, type FlowDocument, type Id, type Level } from '../document/types.ts';
 import { Automaton } from '../plan/automaton.ts';
 import { startsOf } from '../plan/derive.ts';
 import { Ground } from '../plan/ground.ts';
@@ -9,7 +9,7 @@ import { Moves } from '../plan/moves.ts';
 import { Passing, stepsOfTick } from '../plan/passing.ts';
 import { Beats, patrolSpeed, runOf, type Patrol } from '../plan/patrols.ts';
 import type { Flow } from '../play/flow.ts';
-import { removalsOf, isRemoved } from './removals.ts';
+import { isRemoved, removalsOf, type Removals } from './removals.ts';
 import { crossRounds, roundsOf, Timetable } from './rounds.ts';
 import type { Crossing, Pass, Passes } from './crossing.ts';
 import { endingIn, speedIn } from './times.ts';
@@ -35,7 +35,7 @@ export function patrolsIn(document: FlowDocument, { plan, pieces }: Level): Patr
 export function* passesOf(flow: Flow, id: Id): Generator<number, Passes | undefined> {
   const { document } = flow;
   const level = document.places[id] as Level;
-  if (!level.plan) return roundsIn(flow, id);
+  if (!level.plan) return yield* roundsIn(flow, id);
   const drawn = drawnOf(document, level);
   const patrols = patrolsIn(document, level);
   if (!drawn || patrols.length === 0) return undefined;
@@ -50,62 +50,79 @@ export function* passesOf(flow: Flow, id: Id): Generator<number, Passes | undefi
   const shut = new Set([...ground.acting].flatMap(([at, piece]) => (ending.has(piece) ? [at] : [])));
   const scale = stepsOfTick(drawn);
   const speed = speedIn(document, level) * scale;
-  const passes: Passes = { alone: Object.fromEntries(patrols.map((patrol) => [patrol.id, []])) };
   const reached = new Reached(document, level);
-  const together: Crossing[] = [];
+  const crossings = new Crossings(patrols, (piece) => outOfWay.get(piece)!);
   for (const [entry, cell] of startsOf(ground)) {
     const errand = { start: { cell }, needs: new Map<Id, number>(), ends: shut, shut, asked: () => new Map<Id, number>() };
     const moves = new Moves(automaton, errand, mostPlaces);
     yield 0;
-    const cross = function* (some: Patrol[], most: number, defeats: (side: Side) => boolean) {
-      const beats = new Beats(some, speed, most);
-      if (moves.isCut || !beats.isCounted) return { entry, outcome: 'open' } satisfies Crossing;
-      const passing = new Passing(moves, beats, defeats, scale);
+    yield* crossings.from(function* (some) {
+      const [first, ...more] = some;
+      const beats = new Beats(some, speed, more.length === 0 ? longest.alone : longest.together);
+      if (moves.isCut || !beats.isCounted) return { entry, outcome: 'open' };
+      const { sides } = outOfWay.get(first!.piece)!;
+      const passing = new Passing(moves, beats, (side) => more.length === 0 && sides.includes(side), scale);
       yield* passing.search();
       return reached.crossing(entry, passing, speed);
-    };
-    for (const patrol of patrols) {
-      const { sides, isFought } = outOfWay.get(patrol.piece)!;
-      const found = yield* cross([patrol], longest.alone, (side) => sides.includes(side));
-      passes.alone[patrol.id]!.push(found.outcome === 'blocked' && isFought ? { ...found, outcome: 'defeated' } : found);
-    }
-    const alone = patrols.map((patrol) => passes.alone[patrol.id]!.at(-1)!.outcome);
-    if (patrols.length < 2 || alone.some((outcome) => outcome === 'blocked' || outcome === 'met')) continue;
-    const all = yield* cross(patrols, longest.together, () => false);
-    // one that is defeated first is not in the way of the others
-    const isOpen = all.outcome === 'blocked' && patrols.some(({ piece }) => isRemoved(outOfWay.get(piece)!));
-    together.push(isOpen ? { entry, outcome: 'open' } : all);
+    });
   }
-  if (together.length > 0) passes.together = together;
-  latest.set(key, passes);
-  return passes;
+  latest.set(key, crossings.passes);
+  return crossings.passes;
 }
 
 /** The same of a level without a plan, whose foes patrol between its spots. */
-function roundsIn(flow: Flow, id: Id): Passes | undefined {
+function* roundsIn(flow: Flow, id: Id): Generator<number, Passes | undefined> {
   const level = flow.document.places[id] as Level;
   const rounds = roundsOf(level);
   if (rounds.length === 0) return undefined;
   const ending = endingIn(flow, id);
-  const passes: Passes = { alone: Object.fromEntries(rounds.map((round) => [round.id, []])) };
-  const together: Crossing[] = [];
+  // touched from whichever side
+  const crossings = new Crossings(rounds, (piece) => {
+    const found = removalsOf(flow, id, piece);
+    return { ...found, isFought: isRemoved(found) };
+  });
   const entries = Object.keys(level.entries);
   for (const entry of entries.length > 0 ? entries : [null]) {
-    const cross = (some: typeof rounds): Crossing => ({ entry, ...crossRounds(level, entry, new Timetable(some), ending) });
-    for (const round of rounds) {
-      const found = cross([round]);
-      const isGone = (found.outcome === 'blocked' || found.outcome === 'met') && isRemoved(removalsOf(flow, id, round.piece));
-      passes.alone[round.id]!.push(isGone ? { ...found, outcome: 'defeated' } : found);
-    }
-    const alone = rounds.map((round) => passes.alone[round.id]!.at(-1)!.outcome);
-    if (rounds.length < 2 || alone.some((outcome) => outcome === 'blocked' || outcome === 'met')) continue;
-    const all = cross(rounds);
-    const isOpen = all.outcome === 'blocked' && rounds.some(({ piece }) => isRemoved(removalsOf(flow, id, piece)));
-    together.push(isOpen ? { entry, outcome: 'open' } : all);
+    yield 0;
+    // eslint-disable-next-line require-yield
+    yield* crossings.from(function* (some) {
+      return { entry, ...crossRounds(level, entry, new Timetable(some), ending) };
+    });
   }
-  if (together.length > 0) passes.together = together;
-  return passes;
+  return crossings.passes;
 }
+
+/** How some patrols are passed: each alone, and where each can be, all together. */
+class Crossings<T extends { id: string; piece: Id }> {
+  readonly passes: Passes;
+
+  constructor(
+    private readonly patrols: T[],
+    private readonly removals: (piece: Id) => Removals
+  ) {
+    this.passes = { alone: Object.fromEntries(patrols.map(({ id }) => [id, []])) };
+  }
+
+  /** From one entry on, as `cross` finds it of some of them. */
+  *from(cross: (some: T[]) => Generator<number, Crossing>): Generator<number, void> {
+    const { patrols, passes, removals } = this;
+    let isEach = true;
+    for (const patrol of patrols) {
+      const found = yield* cross([patrol]);
+      // one that is where the player arrives is met before it can be fought
+      const isGone = found.outcome === 'blocked' && removals(patrol.piece).isFought;
+      passes.alone[patrol.id]!.push(isGone ? { ...found, outcome: 'defeated' } : found);
+      isEach &&= isGone || !isStopped(found);
+    }
+    if (patrols.length < 2 || !isEach) return;
+    const all = yield* cross(patrols);
+    // one that is defeated first is not in the way of the others
+    const isOpen = isStopped(all) && patrols.some(({ piece }) => isRemoved(removals(piece)));
+    (passes.together ??= []).push(isOpen ? { entry: all.entry, outcome: 'open' } : all);
+  }
+}
+
+const isStopped = ({ outcome }: Crossing): boolean => outcome === 'blocked' || outcome === 'met';
 
 /** What of a level there is to be reached, and what of it is. */
 class Reached {

@@ -148,6 +148,51 @@ test('in the trial the player is caught by a patrol, waits for it, and gets past
   await expect(tape.getByText('touch Moth')).toHaveCount(1);
 });
 
+test('a foe that comes down on the player is touched from below, and gone where a rule defeats it so', async ({ page }) => {
+  const rows = ['#######', '#.....#', '#.....#', '#.....#', '#######'];
+  const flow = alley({
+    view: 'side',
+    rows,
+    things: { stairs: { piece: 'stairs', cells: [[5, 3]] } },
+    patrols: {
+      p: {
+        piece: 'moth',
+        points: [
+          [3, 1],
+          [3, 3]
+        ],
+        turn: 'back',
+        speed: 4
+      }
+    }
+  });
+  flow.places.quay.rules.splice(
+    1,
+    1,
+    { id: 'up_at', when: { touch: 'moth', side: 'below' }, do: [{ defeat: 'moth' }] },
+    { id: 'bitten', when: { touch: 'moth', side: 'beside' }, go: { move: 'again' }, result: 'lost' }
+  );
+  await open(page, await put(page, flow));
+  await tile(page, 'quay').locator('.face').click();
+  await page.keyboard.press('g');
+  await page.getByRole('button', { name: 'Walk it' }).click();
+  const walker = page.locator('.walk');
+  await expect(walker).toHaveAttribute('data-cell', '1,3');
+  const right = () => page.getByRole('button', { name: 'right', exact: true }).press('Enter');
+  await right();
+  await steps(page, 'w', 1);
+  await expect(walker).toHaveAttribute('data-foes', '3,3');
+  // beneath it as it goes up again, and there as it comes down
+  await right();
+  await expect(walker).toHaveAttribute('data-foes', '3,2');
+  await expect(walker).toHaveAttribute('data-cell', '3,3');
+  await steps(page, 'w', 3);
+  await expect(page.locator('.tape')).toContainText('touch Moth');
+  await expect(page.locator('.tape')).toContainText('from below');
+  await expect(walker).toHaveAttribute('data-foes', '');
+  await expect(walker).toHaveAttribute('data-cell', '3,3');
+});
+
 test('by the clock a patrol goes on while the player stands, and touches it', async ({ page }) => {
   const rows = ['###########', '#.........#', '#.........#', '###########'];
   await toPlan(page, {

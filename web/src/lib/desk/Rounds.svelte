@@ -71,7 +71,7 @@
         >
       </div>
     {/each}
-    <div class="more">
+    <div class="turn">
       {#if free.length > 0}<button type="button" class="btn btn-xs" onclick={more}>+ stop</button>{/if}
       <select
         class="select select-xs"
@@ -99,12 +99,13 @@
     align-items: center;
     gap: 4px;
   }
-  .more {
+  .turn {
     display: flex;
     gap: 6px;
   }
-  .more select {
-    width: auto;
+  .turn select {
+    flex: 1;
+    min-width: 140px;
   }
   p {
     font-size: 12px;

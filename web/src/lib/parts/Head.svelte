@@ -100,7 +100,7 @@
                 class="link"
                 href="{resolve('/api/flows/[id]/file', { id: flow.id })}{format === 'json' ? '' : `?as=${format}`}"
                 download
-                onclick={close}>The flow, as {flowFormats[format].words}</a
+                onclick={close}>{flowFormats[format].words}</a
               >
             </li>
           {/each}

@@ -97,7 +97,7 @@ const pointed = async (page) => {
 await picture('plan', `${round}/plan?level=sail`, pointed);
 await picture('patrol', `${round}/plan?level=rope`, async (page) => {
   await page.getByRole('tab', { name: 'Patrols' }).click();
-  await page.getByRole('button', { name: 'Show the way past' }).click();
+  await page.getByRole('button', { name: 'Show the route past' }).click();
   await page.getByRole('button', { name: 'Pause' }).click();
   await page.getByLabel('Seconds after arrival').fill('2.5');
 });

@@ -1,4 +1,4 @@
-import { readdir, readFile, stat } from 'node:fs/promises';
+import { readdir, readFile, rename, stat, writeFile } from 'node:fs/promises';
 import { join, sep } from 'node:path';
 import { positions, read } from '@crow-lane/core/document/read';
 import type { FlowDocument } from '@crow-lane/core/document/types';
@@ -57,9 +57,20 @@ export async function load(file: string, output: Output): Promise<LoadedFile | u
     output.err(`${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`);
     return undefined;
   }
-  const { document, errors } = read(text);
-  for (const { pointer, message, line, column } of errors ?? []) {
-    output.err(`${file}:${line ?? 1}:${column ?? 1}: ${pointer ? `${pointer} ` : ''}${message}`);
-  }
+  const document = documentIn(file, text, output);
   return document && { file, document, place: lazyPositions(text) };
+}
+
+/** The document that a text is; what is wrong with it is said with line and column. */
+export function documentIn(name: string, text: string, output: Output): FlowDocument | undefined {
+  const { document, errors } = read(text);
+  for (const { pointer, message, line, column } of errors ?? [])
+    output.err(`${name}:${line ?? 1}:${column ?? 1}: ${pointer ? `${pointer} ` : ''}${message}`);
+  return document;
+}
+
+/** Writes a file whole or not at all: a reader never finds half of it. */
+export async function replaceFile(file: string, text: string): Promise<void> {
+  await writeFile(`${file}.new`, text);
+  await rename(`${file}.new`, file);
 }

@@ -1,4 +1,4 @@
-import { readFile, rename, writeFile } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { setPlan } from '@crow-lane/core/document/edits/plan';
 import { apply } from '@crow-lane/core/document/patch';
@@ -15,7 +15,7 @@ import { patrolName } from '@crow-lane/core/plan/fits';
 import type { Crossing, Passes } from '@crow-lane/core/times/crossing';
 import { passesOf } from '@crow-lane/core/times/passes';
 import { bestWords, crossingWords } from '@crow-lane/core/words/times';
-import { load } from './files.ts';
+import { load, replaceFile } from './files.ts';
 import { misused, type Output } from './output.ts';
 
 interface Options {
@@ -128,9 +128,7 @@ async function drawFrom(document: FlowDocument, id: Id, options: Options, output
   }
   const drawn = apply(document, setPlan(document, id, plan, 'from a grid').patch);
   if (options.write) {
-    // whole or not at all: a reader never finds half a file
-    await writeFile(`${options.file}.new`, write(drawn));
-    await rename(`${options.file}.new`, options.file);
+    await replaceFile(options.file, write(drawn));
     output.out(
       `${options.file}: ${inWords(drawn.places[id] as Level, derivedOf(drawn, drawn.places[id] as Level)!).split('\n')[0]!}`
     );

@@ -1,14 +1,13 @@
 /** Versions of flows: what differs between two, the merging of two that go back to one, and files as they are written. */
 import { execFile } from 'node:child_process';
-import { readFile, rename, stat, writeFile } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import { parseArgs, promisify } from 'node:util';
 import { merge } from '@crow-lane/core/document/merge';
-import { read } from '@crow-lane/core/document/read';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { write } from '@crow-lane/core/document/write';
 import { conflictWords } from '@crow-lane/core/words/conflicts';
 import { differences } from '@crow-lane/core/words/differences';
-import { filesOf, load, longest } from './files.ts';
+import { documentIn, filesOf, load, longest, replaceFile } from './files.ts';
 import { misused, type Output } from './output.ts';
 
 const isFile = (name: string) =>
@@ -23,10 +22,7 @@ async function version(name: string, output: Output): Promise<FlowDocument | und
   if (revision === undefined || path === undefined || (await isFile(name))) return (await load(name, output))?.document;
   try {
     const { stdout } = await promisify(execFile)('git', ['show', `${revision}:${path}`], { maxBuffer: longest });
-    const { document, errors } = read(stdout);
-    for (const { pointer, message, line, column } of errors ?? [])
-      output.err(`${name}:${line ?? 1}:${column ?? 1}: ${pointer ? `${pointer} ` : ''}${message}`);
-    return document;
+    return documentIn(name, stdout, output);
   } catch (error) {
     const { stderr, message } = error as { stderr?: string; message: string };
     output.err(`${name}: cannot be read (${(stderr ?? '').trim() || message})`);
@@ -60,7 +56,7 @@ export async function mergeCommand(args: string[], output: Output): Promise<numb
   if (!before) return 2;
   const { document, conflicts } = merge(before, ours, theirs);
   if (options.values.print) output.out(write(document).trimEnd());
-  else await replaced(own, write(document));
+  else await replaceFile(own, write(document));
   for (const conflict of conflicts) output.err(`${own}: ${conflictWords(ours, theirs, conflict)}`);
   if (conflicts.length > 0)
     output.err(
@@ -95,16 +91,10 @@ export async function formatCommand(args: string[], output: Output): Promise<num
     else if ((await readFile(file, 'utf8')) !== text) {
       other++;
       output.out(options.values.check ? `${file}: is written otherwise` : `${file}: written`);
-      if (!options.values.check) await replaced(file, text);
+      if (!options.values.check) await replaceFile(file, text);
     }
   }
   return bad > 0 ? 2 : options.values.check && other > 0 ? 1 : 0;
-}
-
-/** Whole or not at all: a reader never finds half a file. */
-async function replaced(file: string, text: string): Promise<void> {
-  await writeFile(`${file}.new`, text);
-  await rename(`${file}.new`, file);
 }
 
 type Flags = Record<string, { type: 'boolean' }>;

@@ -82,7 +82,7 @@ test('a patrol is drawn by keys, a point that is skipped and a foe that nobody p
   await expect(moth.locator('h2')).not.toContainText('at 5, 1');
   await page.getByRole('button', { name: 'Pause' }).click();
 
-  // the first fix is a niche, and with it there is a way past
+  // the first fix is a niche, and with it there is a route past
   await page.getByRole('tab', { name: 'Answer' }).click();
   const wrong = page.locator('[data-finding^="patrol-passable"]');
   await expect(wrong).toContainText('Moth cannot be passed in Quay Street without meeting it: 1 Stairs is out of reach.');
@@ -92,8 +92,8 @@ test('a patrol is drawn by keys, a point that is skipped and a foe that nobody p
   await expect(wrong).toHaveCount(0);
   await page.getByRole('tab', { name: 'Patrols' }).click();
   await expect(moth.locator('[data-crossing]')).toHaveAttribute('data-crossing', 'passed');
-  await moth.getByRole('button', { name: 'Show the way past' }).click();
-  await expect(moth.getByRole('button', { name: 'Hide the way past' })).toBeVisible();
+  await moth.getByRole('button', { name: 'Show the route past' }).click();
+  await expect(moth.getByRole('button', { name: 'Hide the route past' })).toBeVisible();
   await axeFindsNothing(page, 'patrols');
 
   // it goes back and forth; round over two points is the same, and a point too many is told

@@ -7,7 +7,7 @@ import type { Reason, Verdict } from '../report/report.ts';
 import type { Crossing, Passes } from '../times/crossing.ts';
 import { passesOf } from '../times/passes.ts';
 import { passWords } from '../words/times.ts';
-import { counted } from '../words/words.ts';
+import { capital, counted } from '../words/words.ts';
 import { usedEntries } from './document-checks.ts';
 import { verdict } from './verdict.ts';
 
@@ -44,11 +44,11 @@ export function hardestOf(flow: Flow, id: Id, crossings: Crossing[]): Crossing |
 function judged(flow: Flow, id: Id, patrol: Id | undefined, crossings: Crossing[]): Verdict {
   const level = flow.document.places[id] as Level;
   const isOne = patrol !== undefined;
-  const who = isOne ? nameIn(level, patrol) : 'The patrols together';
+  const who = isOne ? nameIn(level, patrol) : 'the patrols together';
   const subject = isOne ? `${id}/${patrol}` : id;
   const pointer = `/places/${id}/${level.plan ? 'plan/patrols' : 'pieces'}${isOne ? `/${patrol.split('#')[0]!}` : ''}`;
   const told = (outcome: Verdict['outcome'], message: string, why?: Reason[]) =>
-    verdict('patrol-passable', subject, outcome, message, { pointer, ...(why && { why }) });
+    verdict('patrol-passable', subject, outcome, capital(message), { pointer, ...(why && { why }) });
   const found = hardestOf(flow, id, crossings);
   // an entry that nothing leads to is told as such
   if (!found) return told('unreached', `Nothing leads to where ${who} would be passed in ${level.name}.`);
@@ -62,7 +62,7 @@ function judged(flow: Flow, id: Id, patrol: Id | undefined, crossings: Crossing[
     case 'defeated':
       return told('holds', `${who} can be passed in ${level.name}${from} once it is defeated.`);
     case 'open':
-      return told('open', `Whether ${who} can be passed in ${level.name}${from} is not settled: ${openWords(isOne)}.`);
+      return told('open', `Whether ${who} can be passed in ${level.name}${from} is not settled: ${openWords[found.open!]}.`);
     case 'met':
       return told(
         'fails',
@@ -78,10 +78,11 @@ function judged(flow: Flow, id: Id, patrol: Id | undefined, crossings: Crossing[
   }
 }
 
-const openWords = (isOne: boolean): string =>
-  isOne
-    ? 'there are too many cells and moments to look at'
-    : 'it takes too long until they are where they began, or one can be defeated first';
+const openWords: Record<NonNullable<Crossing['open']>, string> = {
+  size: 'there are too many cells and moments to look at',
+  period: 'it takes too long until all foes are where they began',
+  defeat: 'one of them can be defeated first'
+};
 
 const list = new Intl.ListFormat('en-GB');
 

@@ -38,8 +38,8 @@ const plainOf = (document: FlowDocument): FlowDocument => ({
   )
 });
 
-type Map = Record<string, unknown>;
-const isMap = (value: unknown): value is Map => typeof value === 'object' && value !== null && !Array.isArray(value);
+type Parts = Record<string, unknown>;
+const isMap = (value: unknown): value is Parts => typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** Whether things by their ids stand there: two of which both have made one are not one thing. */
 function holdsThings(pointer: string): boolean {
@@ -68,8 +68,8 @@ class Merging {
     return ours;
   }
 
-  private map(pointer: string, base: Map, ours: Map, theirs: Map): Map {
-    const merged: Map = {};
+  private map(pointer: string, base: Parts, ours: Parts, theirs: Parts): Parts {
+    const merged: Parts = {};
     for (const key of ordered(Object.keys(base), Object.keys(ours), Object.keys(theirs))) {
       const value = this.value(
         `${pointer}/${key.replaceAll('~', '~0').replaceAll('/', '~1')}`,
@@ -96,15 +96,17 @@ class Merging {
     // what both have moved is not to be put where one of them wants it
     if (!same(common(own, others), common(others, own)) && movedIn(keys, own).some((key) => moved.includes(key)))
       return undefined;
-    const of = (list: unknown[], names: string[], key: string) => list[names.indexOf(key)];
+    const [was, is, other] = [placesOf(keys), placesOf(own), placesOf(others)];
+    const of = (list: unknown[], places: Places, key: string) => list[places.get(key) ?? -1];
+    const isMoved = new Set(moved);
     const order = ordered(
       keys,
-      own.filter((key) => !moved.includes(key)),
+      own.filter((key) => !isMoved.has(key)),
       others
-    ).filter((key) => own.includes(key) || others.includes(key));
+    );
     return order.flatMap((key) => {
-      const at = own.includes(key) ? own.indexOf(key) : '-';
-      const value = this.value(`${pointer}/${at}`, of(base, keys, key), of(ours, own, key), of(theirs, others, key));
+      if (!is.has(key) && !other.has(key)) return [];
+      const value = this.value(`${pointer}/${is.get(key) ?? '-'}`, of(base, was, key), of(ours, is, key), of(theirs, other, key));
       return value === undefined ? [] : [value];
     });
   }
@@ -113,12 +115,19 @@ class Merging {
 /** What an element of a list is known by: its id, else all that it is. */
 const keyOf = (value: unknown): string => (isMap(value) && typeof value.id === 'string' ? value.id : JSON.stringify(value));
 
-const common = (keys: string[], others: string[]): string[] => keys.filter((key) => others.includes(key));
+type Places = ReadonlyMap<string, number>;
+const placesOf = (keys: string[]): Places => new Map(keys.map((key, at) => [key, at]));
+
+function common(keys: string[], others: string[]): string[] {
+  const there = new Set(others);
+  return keys.filter((key) => there.has(key));
+}
 
 /** What of a list has been moved in another version: all but the most that is still in its order. */
 function movedIn(base: string[], keys: string[]): string[] {
   const left = common(keys, base);
-  const places = left.map((key) => base.indexOf(key));
+  const was = placesOf(base);
+  const places = left.map((key) => was.get(key)!);
   // the longest rising row of places (M. Fredman, On computing the length of longest increasing subsequences, 1975)
   const ends: number[] = [];
   const before: number[] = [];
@@ -139,17 +148,21 @@ function movedIn(base: string[], keys: string[]): string[] {
 
 /** The keys of all: in the order of the first version, what only the second has behind what it stands behind there. */
 function ordered(base: string[], first: string[], second: string[]): string[] {
-  const order = [...first];
-  second.forEach((key, index) => {
-    if (order.includes(key)) return;
-    const before = second.slice(0, index).findLast((each) => order.includes(each));
-    let at = before === undefined ? 0 : order.indexOf(before) + 1;
-    // behind what the first has put there too
-    while (at < order.length && !base.includes(order[at]!) && !second.includes(order[at]!)) at++;
-    order.splice(at, 0, key);
-  });
+  const [known, others, order] = [new Set(base), new Set(second), [...first]];
+  const there = new Set(first);
+  let before: string | undefined;
+  for (const key of second) {
+    if (!there.has(key)) {
+      let at = before === undefined ? 0 : order.indexOf(before) + 1;
+      // behind what the first has put there too
+      while (at < order.length && !known.has(order[at]!) && !others.has(order[at]!)) at++;
+      order.splice(at, 0, key);
+      there.add(key);
+    }
+    before = key;
+  }
   // what both have taken away is known to neither
-  return [...order, ...base.filter((key) => !order.includes(key))];
+  return [...order, ...base.filter((key) => !there.has(key))];
 }
 
 /** A row of a plan in which both have drawn, in different cells; undefined where they have drawn in the same one. */

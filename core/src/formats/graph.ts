@@ -1,5 +1,5 @@
 /** Places and moves as a graph for other programs: DOT (the Graphviz language) and GraphML 1.0. */
-import { findRule, levelsOfOwner, type FlowDocument, type Id, type Rule } from '../document/types.ts';
+import { levelsOfOwner, ruleLists, type FlowDocument, type Id } from '../document/types.ts';
 import { movesOf, type MoveOutcome } from '../lane/moves.ts';
 import { triggerWords } from '../words/words.ts';
 import { escaped } from './junit.ts';
@@ -17,8 +17,9 @@ export interface Edge {
 
 /** All moves of a flow that lead from one place to another; those back, and to the same level again, do not. */
 export function edgesOf(document: FlowDocument): Edge[] {
+  const rules = new Map([...ruleLists(document)].flatMap((list) => list.rules.map((rule) => [rule.id, rule] as const)));
   return movesOf(document).flatMap(({ rule, from: owner, to: end, outcome, over }) => {
-    const words = triggerWords(document, owner, findRule(document, rule)!.rule as Rule);
+    const words = triggerWords(document, owner, rules.get(rule)!);
     const froms = 'place' in owner ? [owner.place] : (levelsOfOwner(document, owner) ?? []);
     const tos = 'place' in end ? [end.place] : end.levels;
     return froms.flatMap((from) => tos.map((to): Edge => ({ from, to, rule, words, outcome, over })));

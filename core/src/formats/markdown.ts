@@ -1,5 +1,5 @@
 /** A flow in words, as Markdown (CommonMark): a sentence a line, so that two versions differ in what has changed. */
-import { levelsOf, type FlowDocument, type Id, type Owner, type Rule } from '../document/types.ts';
+import type { FlowDocument, Id, Owner, Rule } from '../document/types.ts';
 import { countOf } from '../vocabulary/pieces.ts';
 import { placeKinds } from '../vocabulary/places.ts';
 import {
@@ -13,8 +13,12 @@ import {
   standingWords
 } from '../words/words.ts';
 
-/** A text in which nothing is markup. */
-const plain = (text: string): string => text.replaceAll(/[\\`*_{}[\]<>#|~]/g, String.raw`\$&`).replaceAll(/\s+/g, ' ');
+/** A text in which nothing is markup, nor the beginning of a list. */
+const plain = (text: string): string =>
+  text
+    .replaceAll(/[\\`*_{}[\]<>#|~]/g, String.raw`\$&`)
+    .replaceAll(/\s+/g, ' ')
+    .replace(/^ ?([-+]|\d+(?=[.)]))/, (begin) => (/\d$/.test(begin) ? `${begin}\\` : `\\${begin.trim()}`));
 
 export function markdownOf(document: FlowDocument): string {
   const { name, brief, places, orders, variables, numbers } = document;
@@ -51,17 +55,15 @@ export function markdownOf(document: FlowDocument): string {
 }
 
 /** A heading with its list; nothing where there is none. */
-const part = (title: string, lines: string[], level = 2): string[] =>
-  lines.length === 0 ? [] : [`${'#'.repeat(level)} ${title}`, lines.map((line) => `- ${line}`).join('\n')];
+const part = (title: string, lines: string[]): string[] => (lines.length === 0 ? [] : [`## ${title}`, ...listed(lines)]);
+const listed = (lines: string[]): string[] => (lines.length === 0 ? [] : [lines.map((line) => `- ${line}`).join('\n')]);
 
 const sentences = (document: FlowDocument, owner: Owner, rules: Rule[]): string[] =>
   rules.map((rule) => plain(ruleWords(document, owner, rule)) + (rule.note ? ` (${plain(rule.note)})` : ''));
 
 function placeIn(document: FlowDocument, id: Id): string[] {
   const place = document.places[id]!;
-  const lines: string[] = [];
-  if (place.brief) lines.push(plain(place.brief));
-  const level = levelsOf(document).find(([each]) => each === id)?.[1];
+  const level = place.kind === 'level' ? place : undefined;
   const inside = level
     ? [
         ...Object.values(level.pieces).map((piece) => {
@@ -86,14 +88,8 @@ function placeIn(document: FlowDocument, id: Id): string[] {
     : [];
   return [
     `## ${plain(place.name)} (${placeKinds[place.kind].words})`,
-    ...lines,
-    ...(inside.length > 0 ? [inside.map((line) => `- ${line}`).join('\n')] : []),
-    ...(place.rules.length > 0
-      ? [
-          sentences(document, { place: id }, place.rules)
-            .map((line) => `- ${line}`)
-            .join('\n')
-        ]
-      : [])
+    ...(place.brief ? [plain(place.brief)] : []),
+    ...listed(inside),
+    ...listed(sentences(document, { place: id }, place.rules))
   ];
 }

@@ -11,6 +11,11 @@ export interface Crossing {
    * is not; the player is met as it arrives; or not all could be looked at.
    */
   outcome: 'around' | 'passed' | 'defeated' | 'blocked' | 'met' | 'open';
+  /**
+   * Why it is open: there are too many cells and moments, it takes too long until all are where they began, or one that can be
+   * defeated first is in the way.
+   */
+  open?: 'size' | 'period' | 'defeat';
   /** The nearest place behind it, and how the player comes there. */
   pass?: Pass;
   /** What is never reached: pieces with how many and, on a plan, their cells; and spots by their names. */

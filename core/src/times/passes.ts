@@ -59,7 +59,8 @@ export function* passesOf(flow: Flow, id: Id): Generator<number, Passes | undefi
     yield* crossings.from(function* (some) {
       const [first, ...more] = some;
       const beats = new Beats(some, speed, more.length === 0 ? longest.alone : longest.together);
-      if (moves.isCut || !beats.isCounted) return { entry, outcome: 'open' };
+      if (moves.isCut) return { entry, outcome: 'open', open: 'size' };
+      if (!beats.isCounted) return { entry, outcome: 'open', open: 'period' };
       const { sides } = outOfWay.get(first!.piece)!;
       const passing = new Passing(moves, beats, (side) => more.length === 0 && sides.includes(side), scale);
       yield* passing.search();
@@ -118,7 +119,7 @@ class Crossings<T extends { id: string; piece: Id }> {
     const all = yield* cross(patrols);
     // one that is defeated first is not in the way of the others
     const isOpen = isStopped(all) && patrols.some(({ piece }) => isRemoved(removals(piece)));
-    (passes.together ??= []).push(isOpen ? { entry: all.entry, outcome: 'open' } : all);
+    (passes.together ??= []).push(isOpen ? { entry: all.entry, outcome: 'open', open: 'defeat' } : all);
   }
 }
 
@@ -164,7 +165,8 @@ class Reached {
     const isLost = pieces.size > 0 || spots.length > 0;
     const lost = isLost && { lost: { pieces, spots } };
     if (passing.isMetAtOnce && !passing.isDefeated) return { entry, outcome: 'met', ...lost };
-    if (isLost) return { entry, outcome: passing.isCut ? 'open' : 'blocked', ...lost };
+    if (isLost && passing.isCut) return { entry, outcome: 'open', open: 'size' };
+    if (isLost) return { entry, outcome: 'blocked', ...lost };
     const behind = nearestBehind(passing, (piece) => this.isSought(piece));
     if (behind === undefined) return { entry, outcome: 'around' };
     return { entry, outcome: passing.isDefeated ? 'defeated' : 'passed', pass: passOf(passing, behind, speed) };

@@ -89,7 +89,8 @@ export function crossRounds(
   ending: ReadonlySet<Id>
 ): Omit<Crossing, 'entry'> {
   const start = spotOf(level, entry);
-  if (!isCounted || start === null) return { outcome: 'open' };
+  if (start === null) return { outcome: 'around' };
+  if (!isCounted) return { outcome: 'open', open: 'period' };
   const next = movesIn(level, ending);
   const all = spread([start], next, () => true);
   const around = stops.has(start) ? new Set<Id>() : spread([start], next, (spot) => !stops.has(spot));

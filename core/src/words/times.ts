@@ -27,7 +27,7 @@ export function crossingWords({ outcome, pass }: Pick<Crossing, 'outcome' | 'pas
     case 'met':
       return 'is where the player arrives';
     case 'open':
-      return 'not settled whether it can be passed';
+      return 'it is not settled whether it can be passed';
   }
 }
 

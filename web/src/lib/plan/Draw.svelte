@@ -5,13 +5,9 @@
   import { removePlan } from '@crow-lane/core/document/edits/plan';
   import { own, type Cell, type Id, type PlanPatrol } from '@crow-lane/core/document/types';
   import { evenRows, isSame, resized, widthOf, withArea, withLink, withPatrol } from '@crow-lane/core/plan/draw';
-  import { Beats } from '@crow-lane/core/plan/patrols';
   import type { Place } from '@crow-lane/core/plan/automaton';
   import { patrolName } from '@crow-lane/core/plan/fits';
   import { outOfReach } from '@crow-lane/core/plan/reach';
-  import type { Pass } from '@crow-lane/core/times/crossing';
-  import { patrolsIn } from '@crow-lane/core/times/passes';
-  import { speedIn } from '@crow-lane/core/times/times';
   import { countOf } from '@crow-lane/core/vocabulary/pieces';
   import { flowContext } from '$lib/flow/context.ts';
   import ConditionField from '$lib/parts/ConditionField.svelte';
@@ -21,6 +17,7 @@
   import Canvas from './Canvas.svelte';
   import { Drawing } from './drawing.svelte.ts';
   import Movement from './Movement.svelte';
+  import { nextPoint, Playing } from './playing.svelte.ts';
   import PlanFiles from './PlanFiles.svelte';
   import Patrols from './Patrols.svelte';
   import Placed from './Placed.svelte';
@@ -51,9 +48,7 @@
   let side: 'answer' | 'text' | 'placed' | 'patrols' | 'movement' = $state('answer');
   /** The points of a patrol that is being drawn. */
   let points: Cell[] = $state.raw([]);
-  /** What is shown of patrols: so many seconds after arrival, and a way past them. */
-  let moment = $state(0);
-  let pass = $state.raw<Pass | undefined>(undefined);
+  const playing = new Playing(flow, drawing);
   let marked: Cell[] = $state.raw([]);
   let tour: Cell[] = $state.raw([]);
   let canvas: ReturnType<typeof Canvas> | undefined = $state();
@@ -70,17 +65,17 @@
 
   function pick({ tool: to }: StampChoice) {
     endPatrol('back');
+    points = [];
     tool = to;
     if (way === 'part') way = 'paint';
   }
 
-  /** A click or Enter with a patrol's stamp: another point; the first one again goes round, the last one again ends it. */
   function addPoint(at: Cell) {
-    const [first, last] = [points[0], points.at(-1)];
-    if (points.length > 2 && isSame(at, first!)) endPatrol('round');
-    else if (last && isSame(at, last)) endPatrol('back');
-    else points = [...points, at];
+    const next = nextPoint(points, at);
+    if ('turn' in next) endPatrol(next.turn);
+    else points = next;
   }
+  /** What has been drawn of a patrol is kept where it goes anywhere. */
   function endPatrol(turn: PlanPatrol['turn']) {
     const [done, piece] = [points, 'patrol' in tool ? tool.patrol : undefined];
     if (done.length < 2 || piece === undefined) return;
@@ -135,21 +130,6 @@
   );
   const reach = $derived(canvas?.reached());
 
-  const cellOf = (at: number): Cell => [at % widthOf(plan), Math.floor(at / widthOf(plan))];
-  const patrols = $derived(patrolsIn(flow.document, { ...level, plan }));
-  /** As fine as the way past them that is shown. */
-  const steps = $derived(pass?.walked?.steps ?? speedIn(flow.document, level) * 2);
-  const beats = $derived(new Beats(patrols, steps));
-  const step = $derived(Math.floor(moment * steps + 1e-6));
-  const foes = $derived(
-    Object.fromEntries(patrols.map((patrol, index) => [patrol.id, beats.cellAt(index, step)])) as Record<Id, Cell>
-  );
-  const player = $derived.by((): Cell | undefined => {
-    const at = pass?.walked?.way.findLast((each) => each.step <= step)?.place.cell;
-    return at === undefined ? undefined : cellOf(at);
-  });
-  /** As long as the way past them, or until all are where they began, so far as that is soon. */
-  const longest = $derived(pass ? pass.seconds : Math.min(60, Math.max(4, beats.period / steps)));
   const impassable = $derived(
     (checks.report?.checks ?? []).filter(
       ({ check, subject, outcome }) => check === 'patrol-passable' && outcome === 'fails' && subject.split('/')[0] === id
@@ -260,11 +240,11 @@
     {way}
     {toolName}
     {marked}
-    tour={pass?.walked ? pass.walked.way.map(({ place }) => cellOf(place.cell)) : tour}
+    tour={playing.route ?? tour}
     {showsReach}
     {points}
-    {foes}
-    {player}
+    foes={playing.foes}
+    player={playing.player}
     bind:cell
     onkey={key}
     onends={ends}
@@ -288,7 +268,7 @@
           >
         </p>
       {:else if side === 'patrols'}
-        <Patrols {drawing} bind:moment {foes} length={longest} bind:shown={pass} onwalk={walk} />
+        <Patrols {drawing} {playing} onwalk={walk} />
       {:else if side === 'movement'}
         <Movement {id} />
       {:else}

@@ -12,27 +12,10 @@
   import { flowContext } from '$lib/flow/context.ts';
   import SecondsField from '$lib/parts/SecondsField.svelte';
   import type { Drawing } from './drawing.svelte.ts';
+  import type { Playing } from './playing.svelte.ts';
 
   /** The patrols of a plan: where they go, played in place, and how the player comes past them. */
-  let {
-    drawing,
-    moment = $bindable(),
-    foes,
-    length,
-    shown = $bindable(),
-    onwalk
-  }: {
-    drawing: Drawing;
-    /** What is shown of them: so many seconds after the player has arrived. */
-    moment: number;
-    /** Where they then are. */
-    foes: Record<Id, Cell>;
-    /** So many seconds can be shown. */
-    length: number;
-    /** The way past them that is shown. */
-    shown: Pass | undefined;
-    onwalk: (way: Place[]) => void;
-  } = $props();
+  let { drawing, playing, onwalk }: { drawing: Drawing; playing: Playing; onwalk: (way: Place[]) => void } = $props();
   const { flow } = flowContext();
   const level = $derived(drawing.level!);
   const plan = $derived(drawing.plan!);
@@ -54,7 +37,7 @@
       const found = await drawing.passes();
       if (isLate) return;
       passes = found;
-      shown = undefined;
+      playing.pass = undefined;
       isOld = false;
     }, 200);
     return () => {
@@ -66,14 +49,15 @@
   onMount(() => {
     let before = performance.now();
     let frame = requestAnimationFrame(function look(now) {
-      if (plays) moment = moment + (now - before) / 1000 >= length ? 0 : moment + (now - before) / 1000;
+      const next = playing.moment + (now - before) / 1000;
+      if (plays) playing.moment = next >= playing.length ? 0 : next;
       before = now;
       frame = requestAnimationFrame(look);
     });
     return () => {
       cancelAnimationFrame(frame);
-      shown = undefined;
-      moment = 0;
+      playing.pass = undefined;
+      playing.moment = 0;
     };
   });
 
@@ -95,9 +79,9 @@
     entry === null || Object.keys(level.entries).length < 2 ? '' : `From ${level.entries[entry]?.name ?? entry}: `;
 
   function show(pass: Pass) {
-    shown = shown === pass ? undefined : pass;
-    moment = 0;
-    plays = shown !== undefined;
+    playing.pass = playing.pass === pass ? undefined : pass;
+    playing.moment = 0;
+    plays = playing.pass !== undefined;
   }
 </script>
 
@@ -112,10 +96,10 @@
       {capital(`${entryWords(crossing)}${crossingWords(crossing)}`)}
       {#if pass}
         <span class="acts">
-          <button type="button" class="link" aria-pressed={shown === pass} onclick={() => show(pass)}
-            >{shown === pass ? 'Hide the way past' : 'Show the way past'}</button
+          <button type="button" class="link" aria-pressed={playing.pass === pass} onclick={() => show(pass)}
+            >{playing.pass === pass ? 'Hide the route past' : 'Show the route past'}</button
           >
-          <button type="button" class="link" onclick={() => onwalk(stepByStep(pass.walked!.way))}>Watch it in the trial</button>
+          <button type="button" class="link" onclick={() => onwalk(stepByStep(pass.walked!.way))}>Watch the route</button>
         </span>
       {/if}
     </p>
@@ -129,12 +113,12 @@
       type="range"
       aria-label="Seconds after arrival"
       min="0"
-      max={length}
+      max={playing.length}
       step="0.05"
-      bind:value={moment}
+      bind:value={playing.moment}
       oninput={() => (plays = false)}
     />
-    <output>{moment.toFixed(1)} s</output>
+    <output>{playing.moment.toFixed(1)} s</output>
   </div>
 {/if}
 {#each patrols as [id, patrol] (id)}
@@ -142,12 +126,12 @@
   <section class="one" aria-label={name}>
     <h2>
       {name}
-      {#if foes[id]}<span class="dim">at {where(foes[id])}</span>{/if}
+      {#if playing.foes[id]}<span class="dim">at {where(playing.foes[id])}</span>{/if}
     </h2>
     {#if passes?.alone[id]}{@render crossings(passes.alone[id])}{:else}<p class="dim">
         {isOld
           ? `Being worked out…${drawing.looked.passes ? ` ${drawing.looked.passes.toLocaleString('en-GB')} states looked at` : ''}`
-          : 'Cannot be played as it is.'}
+          : 'It is not played: Answer tells what does not fit.'}
       </p>{/if}
     <p class="row">
       <select

@@ -10,6 +10,17 @@
     children
   }: { title: string; wide?: boolean; onclose: () => void; children: Snippet } = $props();
   let dialog: HTMLDialogElement;
+  let answered = false;
+
+  /**
+   * Once, and as the key is pressed: `close` comes a moment later, when the next key may already have asked the next question,
+   * which it would take away.
+   */
+  function no() {
+    if (answered) return;
+    answered = true;
+    onclose();
+  }
   onMount(() => {
     const before = document.activeElement;
     dialog.showModal();
@@ -18,11 +29,26 @@
     // what stands there already is a proposal: typing replaces it
     if (first instanceof HTMLInputElement) first.select();
     // what takes the dialog away may have made or selected something, which then has the focus
-    return () => void setTimeout(() => returnFocus(before));
+    return () => {
+      answered = true;
+      setTimeout(() => returnFocus(before));
+    };
   });
 </script>
 
-<dialog bind:this={dialog} class:wide aria-label={title} {onclose} onclick={(event) => event.target === dialog && dialog.close()}>
+<dialog
+  bind:this={dialog}
+  class:wide
+  aria-label={title}
+  oncancel={(event) => {
+    // a list or a file's choice inside the dialog has a no of its own
+    if (event.target !== dialog) return;
+    event.preventDefault();
+    no();
+  }}
+  onclose={no}
+  onclick={(event) => event.target === dialog && no()}
+>
   <div class="inner">
     <h2>{title}</h2>
     {@render children()}

@@ -8,7 +8,7 @@ export default defineConfig({
     target: 'node20',
     // half the text is half the time to read it at every start
     minify: true,
-    rollupOptions: { output: { format: 'cjs', entryFileNames: 'crow-lane.cjs' } }
+    rollupOptions: { output: { format: 'cjs', entryFileNames: 'crow-lane.cjs', codeSplitting: false } }
   },
   ssr: { noExternal: true }
 });

@@ -1,6 +1,6 @@
 import { readdir, readFile, rename, stat, writeFile } from 'node:fs/promises';
 import { join, sep } from 'node:path';
-import { positions, read } from '@crow-lane/core/document/read';
+import { positions, read, type ReadError } from '@crow-lane/core/document/read';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import type { Output } from './output.ts';
 
@@ -63,10 +63,14 @@ export async function load(file: string, output: Output): Promise<LoadedFile | u
 
 /** The document that a text is; what is wrong with it is said with line and column. */
 export function documentIn(name: string, text: string, output: Output): FlowDocument | undefined {
-  const { document, errors } = read(text);
-  for (const { pointer, message, line, column } of errors ?? [])
-    output.err(`${name}:${line ?? 1}:${column ?? 1}: ${pointer ? `${pointer} ` : ''}${message}`);
+  const { document, errors = [] } = read(text);
+  tellErrors(name, errors, output);
   return document;
+}
+
+export function tellErrors(name: string, errors: ReadError[], output: Output): void {
+  for (const { pointer, message, line, column } of errors)
+    output.err(`${name}:${line ?? 1}:${column ?? 1}: ${pointer ? `${pointer} ` : ''}${message}`);
 }
 
 /** Writes a file whole or not at all: a reader never finds half of it. */

@@ -1,4 +1,4 @@
-import { flowFormatNames } from '@crow-lane/core/formats/flow-list';
+import { flowFormatNames, pagePartNames } from '@crow-lane/core/formats/flow-list';
 
 /** Where a command reads and writes, so that a test can stand in for the terminal. */
 export interface Output {
@@ -58,7 +58,8 @@ export const usages: Record<Command, string> = {
   --check           changes nothing; the exit code is 1 where some are written otherwise`,
   convert: `crow-lane convert FILE|- --to FORM
 
-  Prints a flow in another form: ${flowFormatNames.join(', ')}.`
+  Prints a flow in another form: ${flowFormatNames.join(', ')}.
+  --show PART       on a page to play (html) shows ${pagePartNames.join(' or ')} besides; may be given several times`
 };
 
 /** What stands below every usage. */

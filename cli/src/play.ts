@@ -7,13 +7,16 @@ import { walkedTo } from '@crow-lane/core/play/events';
 import { messageIn } from '@crow-lane/core/play/messages';
 import { valueOf } from '@crow-lane/core/play/turn';
 import { act, beginTrial, choicesOf, leftIn, lineOf, playSteps, rewind, type Trial } from '@crow-lane/core/trial/trial';
-import { replayRun, stepOfRun } from '@crow-lane/core/trial/runs';
+import { stepOfRun } from '@crow-lane/core/trial/recorded';
+import { replayRun } from '@crow-lane/core/trial/runs';
 import { eventWords, lineWords, outcomeWords, runOutcomeWords } from '@crow-lane/core/trial/words';
 import { valueNamed } from '@crow-lane/core/document/values';
 import { walk, type Weights } from '@crow-lane/core/trial/walks';
 import { stepWords } from '@crow-lane/core/words/steps';
+import { isRunFile } from '@crow-lane/core/document/run-file';
+import { readRun } from '@crow-lane/core/document/read';
 import { capital, pieceName, placeName, variableName } from '@crow-lane/core/words/words';
-import { load } from './files.ts';
+import { load, tellErrors } from './files.ts';
 import { misused, type Output } from './output.ts';
 import { readFile } from 'node:fs/promises';
 import { placeKinds } from '@crow-lane/core/vocabulary/places';
@@ -92,7 +95,16 @@ function randomly(document: FlowDocument, { random, most, seed, weights }: Optio
 async function scripted(document: FlowDocument, script: string, { seed }: Options, output: Output): Promise<0 | 1 | 2> {
   let steps: Step[];
   try {
-    const value: unknown = JSON.parse(script === '-' ? await output.input() : await readFile(script, 'utf8'));
+    const text = script === '-' ? await output.input() : await readFile(script, 'utf8');
+    let value: unknown = JSON.parse(text);
+    if (isRunFile(value)) {
+      const { file, errors } = readRun(text);
+      if (!file) {
+        tellErrors(script, errors, output);
+        return 2;
+      }
+      value = file.run.steps.map(stepOfRun);
+    }
     if (!Array.isArray(value) || value.some((step) => typeof step !== 'object' || step === null))
       throw new Error('a script is a list of steps, as routes have them');
     steps = value as Step[];

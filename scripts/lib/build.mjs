@@ -12,6 +12,15 @@ import { Plain, say } from './say.mjs';
 const skipped = new Set(['node_modules', 'build', 'dist', '.svelte-kit', 'test', 'test-results', 'playwright-report']);
 
 const parts = [
+  // goes into both of the others
+  {
+    name: 'player',
+    of: 'web',
+    script: 'build:player',
+    what: 'the page to play',
+    sources: ['core', 'web/src', 'web/vite.player.config.ts'],
+    stamp: 'web/dist/.built'
+  },
   { name: 'cli', what: 'the command line', sources: ['core', 'cli'], stamp: 'cli/dist/.built' },
   // the manual is part of the application
   { name: 'web', what: 'the application', sources: ['core', 'web', 'docs'], stamp: 'web/build/.built' },
@@ -27,7 +36,7 @@ const parts = [
 ];
 
 /** Builds those of the parts that are asked for and were made from other sources. */
-export async function buildWhenStale(wanted = ['cli', 'web']) {
+export async function buildWhenStale(wanted = ['player', 'cli', 'web']) {
   const lock = await untilAlone();
   try {
     await buildStale(wanted);

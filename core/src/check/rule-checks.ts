@@ -10,7 +10,7 @@ import {
   type Target,
   targetsOf
 } from '../document/types.ts';
-import { same } from '../document/patch.ts';
+import { same } from '../document/same.ts';
 import { parts, type Expression } from '../language/ast.ts';
 import { targetMisfit, type FittingRule } from '../play/fit.ts';
 import type { Flow } from '../play/flow.ts';

@@ -4,7 +4,7 @@
  */
 import { bare, grown } from '../plan/grown.ts';
 import { documentParts } from '../vocabulary/document.ts';
-import { same } from './patch.ts';
+import { same } from './same.ts';
 import type { FlowDocument } from './types.ts';
 import { mapsWithin } from './write.ts';
 

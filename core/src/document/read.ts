@@ -6,8 +6,9 @@ import { filled } from './fill.ts';
 import type { Patch } from './patch.ts';
 import { partsOfPointer, pointerTo } from './pointer.ts';
 import { documentParts } from '../vocabulary/document.ts';
-import { same } from './patch.ts';
-import { documentSchema, mostPlaces } from './schema.ts';
+import { same } from './same.ts';
+import { isRunFile, type RunFile } from './run-file.ts';
+import { documentSchema, mostPlaces, runFileSchema } from './schema.ts';
 import { levelsOf, ruleLists, type FlowDocument, type Level } from './types.ts';
 import { deepest, unsound } from './unsound.ts';
 
@@ -30,13 +31,33 @@ const largePart = 5000;
 const longest = 400;
 
 /** Reads a `.crow.json` text. Never throws: whatever is wrong is in `errors`. */
-export function read(text: string): ReadResult {
+export const read = (text: string): ReadResult => readBy(text, validate);
+
+export type ReadRun = { file: RunFile; errors?: undefined } | { file?: undefined; errors: ReadError[] };
+
+/** Reads the text of what a player did. Never throws. */
+export const readRun = (text: string): ReadRun => readBy(text, validateRun);
+
+function validateRun(value: unknown): ReadRun {
+  if (!isRunFile(value))
+    return { errors: [{ pointer: '/format', message: 'must be "crow-lane-run": this is not what a page to play has saved' }] };
+  const foreign = unsound(value);
+  if (foreign) return { errors: [foreign] };
+  const { error, value: file } = runFileSchema.validate(value, { abortEarly: !isSmall(value) }) as Joi.ValidationResult<RunFile>;
+  return error ? { errors: error.details.map(toldOf) } : { file: file! };
+}
+
+/** Holds the value of a JSON text against what it should be; of each error it says where in the text it is. */
+function readBy<R extends { errors?: ReadError[] | undefined }>(
+  text: string,
+  validated: (value: unknown) => R
+): R | { errors: ReadError[] } {
   const place = locator(text);
   const parsed = parse(text);
   if ('errors' in parsed)
     return { errors: parsed.errors.map(({ pointer, message, offset }) => ({ pointer, message, ...place(offset) })) };
-  const result = validate(parsed.value);
-  if (result.document) return result;
+  const result = validated(parsed.value);
+  if (!result.errors) return result;
   const offsets = find(
     text,
     result.errors.map(({ pointer }) => pointer)
@@ -165,7 +186,7 @@ function shape(value: unknown): ReadResult {
     const abortEarly = !isSmall(document);
     for (const detail of documentSchema.validate(document, { abortEarly }).error?.details ?? []) {
       const path = shift === 0 ? detail.path : detail.path.map((key, depth) => (depth === 1 ? Number(key) + shift : key));
-      errors.push({ pointer: pointerTo(path), message: cut(wording(detail), longest) });
+      errors.push(toldOf({ ...detail, path }));
     }
     if (errors.length >= mostErrors) break;
   }
@@ -179,6 +200,11 @@ function shape(value: unknown): ReadResult {
     };
   return { errors };
 }
+
+const toldOf = (detail: Joi.ValidationErrorItem): ReadError => ({
+  pointer: pointerTo(detail.path),
+  message: cut(wording(detail), longest)
+});
 
 const only = (rest: string): ReadError => ({
   pointer: '',

@@ -20,6 +20,7 @@ import { moveKinds, moves, movesAlong } from '../vocabulary/moves.ts';
 import { pieceKindsInOrder } from '../vocabulary/pieces.ts';
 import { mostSlots } from '../vocabulary/saves.ts';
 import { events, triggers } from '../vocabulary/triggers.ts';
+import type { RunFile } from './run-file.ts';
 import type { FlowDocument, PlaceKind, Rule, Standing, Target } from './types.ts';
 
 const largest = 2 ** 31 - 1;
@@ -40,6 +41,8 @@ const messages = {
   rounds: 'patrols with other than one number of seconds for each of its spots',
   labels: 'has a label for {{#none}}, which is none of its choices'
 };
+
+const preferences: Joi.ValidationOptions = { convert: false, errors: { wrap: { label: false, array: false } }, messages };
 
 const id = Joi.string()
   .pattern(idPattern)
@@ -405,6 +408,15 @@ const run = Joi.object({
   steps: Joi.array().items(runStep).min(1).max(10_000).required()
 });
 
+export const runFileSchema: Joi.ObjectSchema<RunFile> = Joi.object<RunFile>({
+  format: Joi.valid('crow-lane-run').required(),
+  version: Joi.valid(1).required(),
+  flow: name.required(),
+  run: run.required()
+})
+  .required()
+  .prefs(preferences);
+
 const documentShapes: Record<keyof FlowDocument, Joi.Schema> = {
   format: Joi.valid('crow-lane').required(),
   version: Joi.valid(1, 2).required(),
@@ -438,4 +450,4 @@ const documentShapes: Record<keyof FlowDocument, Joi.Schema> = {
 
 export const documentSchema: Joi.ObjectSchema<FlowDocument> = Joi.object<FlowDocument>(documentShapes)
   .required()
-  .prefs({ convert: false, errors: { wrap: { label: false, array: false } }, messages });
+  .prefs(preferences);

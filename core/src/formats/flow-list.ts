@@ -10,6 +10,7 @@ export interface FlowFormatEntry {
 
 export const flowFormats = {
   json: { words: 'The flow, as a file', type: 'application/json; charset=utf-8', ending: 'crow.json' },
+  html: { words: 'A page to play', type: 'text/html; charset=utf-8', ending: 'html' },
   markdown: { words: 'The flow, in words', type: 'text/markdown; charset=utf-8', ending: 'md' },
   rules: { words: 'The rules, as JSON Lines', type: 'application/x-ndjson; charset=utf-8', ending: 'rules.jsonl' },
   rulescsv: { words: 'The rules, as CSV', type: 'text/csv; charset=utf-8', ending: 'rules.csv' },
@@ -21,3 +22,8 @@ export const flowFormats = {
 
 export type FlowFormat = keyof typeof flowFormats;
 export const flowFormatNames = Object.keys(flowFormats) as FlowFormat[];
+
+/** What a page can show besides the game itself, in the order in which it is offered. */
+export const pageParts = { values: 'the values', map: 'where in the flow the player is' } as const;
+export type PagePart = keyof typeof pageParts;
+export const pagePartNames = Object.keys(pageParts) as PagePart[];

@@ -1,14 +1,26 @@
 /** How a flow is written in each of its forms (flow-list.ts). */
 import type { FlowDocument } from '../document/types.ts';
 import { write } from '../document/write.ts';
-import type { FlowFormat } from './flow-list.ts';
+import type { FlowFormat, PagePart } from './flow-list.ts';
 import { dotOf, graphmlOf } from './graph.ts';
 import { writeCsv } from './levels-csv.ts';
 import { markdownOf } from './markdown.ts';
+import { pageOf } from './page.ts';
 import { movesCsv, rulesCsv, rulesJsonl } from './tables.ts';
 
-export const writeFlow: Record<FlowFormat, (document: FlowDocument) => string> = {
+/** What a page to play is made of besides the flow: the built player, what it shows, and by what browsers tell it from others. */
+export interface PageWanted {
+  template: string;
+  shows: readonly PagePart[];
+  id?: string;
+}
+
+export const writeFlow: Record<FlowFormat, (document: FlowDocument, page?: PageWanted) => string> = {
   json: write,
+  html: (document, page) => {
+    if (!page) throw new Error('a page to play needs the built player');
+    return pageOf(document, page.template, page.shows, page.id);
+  },
   markdown: markdownOf,
   rules: rulesJsonl,
   rulescsv: rulesCsv,

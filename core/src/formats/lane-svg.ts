@@ -14,13 +14,15 @@ const colours = {
   paper: '#e8ecef',
   road: '#252c37'
 };
+/** Of the line below the lane that says whose it is. */
+export const captionHeight = 28;
 const dashes = { won: '', lost: ' stroke-dasharray="5 3"', plain: '' };
 
 /** A whole picture, as large as the lane is at a zoom of 1. */
 export function laneSvg(document: FlowDocument): string {
   const lane = layout(document);
   const width = Math.ceil(lane.width);
-  const height = Math.ceil(lane.height) + 28;
+  const height = Math.ceil(lane.height) + captionHeight;
   const parts: string[] = [];
   for (const { kind, name, y, height: tall } of lane.rows) {
     if (kind === 'levels') parts.push(`<rect x="0" y="${y}" width="${width}" height="${tall}" fill="${colours.road}"/>`);

@@ -1,5 +1,5 @@
 /** Levels that have a plan: their spots, passages and where their pieces stand follow from it. */
-import { LRUCache } from 'lru-cache';
+import QuickLRU from 'quick-lru';
 import { levelsOf, own, type FlowDocument, type Id, type Level, type Piece, type Plan } from '../document/types.ts';
 import { mostPassages, mostSpots } from '../vocabulary/ground.ts';
 import { placedIn } from './draw.ts';
@@ -8,7 +8,7 @@ import { movementIn, type Drawn } from './types.ts';
 
 const longestName = 80;
 /** Plans that were derived last: between two edits of something else none is derived again. */
-const latest = new LRUCache<string, Derived>({ max: 64 });
+const latest = new QuickLRU<string, Derived>({ maxSize: 64 });
 
 /** What has to be known of a level to derive its plan. */
 export function drawnOf(document: FlowDocument, level: Level): Drawn | undefined {
@@ -27,6 +27,10 @@ export function derivedOf(document: FlowDocument, level: Level): Derived | undef
   latest.set(key, found);
   return found;
 }
+
+/** Whether a level is walked cell by cell: a plan on which too much is in reach to be looked at is met as its one spot. */
+export const isWalked = (document: FlowDocument, level: Level): boolean =>
+  level.plan !== undefined && !derivedOf(document, level)!.tooMany;
 
 const namesIn = ({ pieces }: Level) => Object.fromEntries(Object.entries(pieces).map(([id, { name }]) => [id, name]));
 const keyOf = ({ plan, movement, acts }: Drawn, names: Record<Id, string>) => JSON.stringify([plan, movement, [...acts], names]);

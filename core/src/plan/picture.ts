@@ -2,7 +2,7 @@
 import type { Cell, Id, Level, Plan, PlanPatrol, PlanThing } from '../document/types.ts';
 import { cornersOf, widthOf, type Part } from './draw.ts';
 import { oneWay } from './ground.ts';
-import { lettersOf, readOf } from './text.ts';
+import { lettersOf, readOf } from './letters.ts';
 
 export type Look = 'paper' | 'solid' | 'line' | 'thing' | 'acts' | 'entry' | 'gate' | 'link' | 'area' | 'patrol' | 'letter';
 

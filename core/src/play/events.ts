@@ -11,7 +11,7 @@ import {
   type Step
 } from '../document/types.ts';
 import { leadsTo } from '../document/ground.ts';
-import { same } from '../document/patch.ts';
+import { same } from '../document/same.ts';
 import { evaluate } from '../language/evaluate.ts';
 import { pieceKinds } from '../vocabulary/pieces.ts';
 import { canHappenTo, deedKinds, waysToTouch } from '../vocabulary/triggers.ts';

@@ -1,7 +1,7 @@
 /** Handling an event (docs/flow-format.md, section 4). */
 import { own, type Draw, type Event, type EventKind, type Id, type With } from '../document/types.ts';
 import { comesTo, heapsOf, leadsTo } from '../document/ground.ts';
-import { same } from '../document/patch.ts';
+import { same } from '../document/same.ts';
 import { secondsOf } from '../document/numbers.ts';
 import { evaluate, type Value } from '../language/evaluate.ts';
 import { happen } from './effects.ts';

@@ -1,6 +1,6 @@
 /** Which rules are read in a place, and in which order: what the views show of sections 3 and 4. */
 import { piecesAtHand } from './scope.ts';
-import { same } from '../document/patch.ts';
+import { same } from '../document/same.ts';
 import { hasAll, piecesOfRule } from '../document/rule-pieces.ts';
 import { own, type FlowDocument, type Id, type Owner, type Rule } from '../document/types.ts';
 

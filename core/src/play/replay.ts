@@ -1,6 +1,6 @@
 /** Playing a route through `play`, to show where each step happens and what it brings. */
 import type { FlowDocument, Id, Draw, Event, Step } from '../document/types.ts';
-import { same } from '../document/patch.ts';
+import { same } from '../document/same.ts';
 import { eventsIn, means } from './events.ts';
 import { prepare, type Flow } from './flow.ts';
 import { begin, handle, type Ways } from './handle.ts';

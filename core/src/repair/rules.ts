@@ -22,7 +22,7 @@ import {
 import { parts, type Expression } from '../language/ast.ts';
 import { parse } from '../language/parse.ts';
 import { bothOf, print } from '../language/print.ts';
-import { same } from '../document/patch.ts';
+import { same } from '../document/same.ts';
 import { prepare, type Flow } from '../play/flow.ts';
 import { rulesTo } from '../play/leading.ts';
 import { placeKinds } from '../vocabulary/places.ts';

@@ -1,5 +1,5 @@
 /** Whether the player gets past the patrols of a level (docs/flow-format.md, section 13). */
-import { LRUCache } from 'lru-cache';
+import QuickLRU from 'quick-lru';
 import { own, type Cell, type FlowDocument, type Id, type Level } from '../document/types.ts';
 import { Automaton } from '../plan/automaton.ts';
 import { startsOf } from '../plan/derive.ts';
@@ -19,7 +19,7 @@ const longest = { alone: 100_000, together: 10_000 };
 const mostPlaces = 1_000_000;
 
 /** What was worked out last: between two edits of something else nothing is sought again. */
-const latest = new LRUCache<string, Passes>({ max: 64 });
+const latest = new QuickLRU<string, Passes>({ maxSize: 64 });
 
 /** The patrols of a level that can be played: of a piece that is there, with a run in the plan and a speed. */
 export function patrolsIn(document: FlowDocument, { plan, pieces }: Level): Patrol[] {

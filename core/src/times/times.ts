@@ -1,5 +1,5 @@
 /** How long a level with a plan takes at the least, from each entry to the nearest win (docs/flow-format.md, section 13). */
-import { LRUCache } from 'lru-cache';
+import QuickLRU from 'quick-lru';
 import { secondsOf } from '../document/numbers.ts';
 import { type FlowDocument, type Id, type Level } from '../document/types.ts';
 import { Automaton, type Place } from '../plan/automaton.ts';
@@ -38,7 +38,7 @@ export interface Times {
 }
 
 /** What was worked out last: between two edits of something else nothing is sought again. */
-const latest = new LRUCache<string, Times>({ max: 64 });
+const latest = new QuickLRU<string, Times>({ maxSize: 64 });
 
 /** What can be said of a level's times; undefined where it has no plan or no rule wins it. Yields how much it has looked at. */
 export function* timesOf(flow: Flow, id: Id): Generator<number, Times | undefined> {

@@ -1,23 +1,15 @@
 /** Recorded runs: trials that are kept in the document, and played again after every change of it. */
-import { change, same, type Change } from '../document/patch.ts';
+import { change, type Change } from '../document/patch.ts';
+import { same } from '../document/same.ts';
 import { idFrom } from '../document/edits/ids.ts';
-import type { FlowDocument, Id, Run, RunOutcome, RunStep, Step } from '../document/types.ts';
+import type { FlowDocument, Id, Run, RunOutcome } from '../document/types.ts';
 import { evaluate } from '../language/evaluate.ts';
 import { conditionAt } from '../play/scope.ts';
 import type { Flow } from '../play/flow.ts';
-import { active, bottom, type State } from '../play/state.ts';
+import { bottom, type State } from '../play/state.ts';
 import { readingOf } from '../play/turn.ts';
-import { playSteps, type Line, type Trial } from './trial.ts';
-
-/** What a line came to, as a run remembers it; undefined where it never settled. */
-function outcomeOf({ state, fired, values }: Line): RunOutcome | undefined {
-  if (!state) return undefined;
-  return {
-    in: active(state).place,
-    ...(fired.length > 0 ? { rules: fired } : {}),
-    ...(values.length > 0 ? { values: Object.fromEntries(values.map(({ variable, to }) => [variable, to])) } : {})
-  };
-}
+import { outcomeOf, runOf, stepOfRun, stepsWithOutcomes } from './recorded.ts';
+import { playSteps, type Trial } from './trial.ts';
 
 /**
  * Keeps a trial as a run, with the conditions that are expected after some of its lines. What was made up, or begun
@@ -29,22 +21,14 @@ export function keepRun(
   name: string,
   expects: ReadonlyMap<number, string[]> = new Map()
 ): (Change & { id: Id }) | undefined {
-  const steps = stepsWithOutcomes(trial, (line) => expects.get(line));
-  if (trial.madeUp !== undefined || trial.from || !steps) return undefined;
-  const id = idFrom(name, document.runs, 'run');
-  const value: Run = { name, steps };
-  return { ...change(document, `Keep the run ${name}`, [{ op: 'add', path: `/runs/${id}`, value }]), id };
+  const run = runOf(trial, name, expects);
+  return run && addRun(document, run);
 }
 
-function stepsWithOutcomes({ lines }: Trial, expects: (line: number) => string[] | undefined): RunStep[] | undefined {
-  const steps: RunStep[] = [];
-  for (const [index, line] of lines.entries()) {
-    const then = outcomeOf(line);
-    if (!then) return undefined;
-    const expected = expects(index);
-    steps.push({ ...line.step, then, ...(expected?.length ? { expects: expected } : {}) } as RunStep);
-  }
-  return steps;
+/** Adds a run that was recorded elsewhere, as by a player: where the flow is another now, it goes differently. */
+export function addRun(document: FlowDocument, run: Run): Change & { id: Id } {
+  const id = idFrom(run.name, document.runs, 'run');
+  return { ...change(document, `Keep the run ${run.name}`, [{ op: 'add', path: `/runs/${id}`, value: run }]), id };
 }
 
 /** How a run goes now. */
@@ -80,9 +64,6 @@ export function holdsAfter(flow: Flow, state: State, text: string): boolean | un
 export function trialOf(document: FlowDocument, run: Run): Trial | undefined {
   return playSteps(document, run.steps.map(stepOfRun))?.trial;
 }
-
-/** What was done in a step of a run, without what came of it. */
-export const stepOfRun = ({ then: _then, expects: _expects, ...step }: RunStep): Step => step as Step;
 
 /** Records a run anew as it goes now, up to where its steps can still be done: that is then how it is meant. */
 export function recordAnew(document: FlowDocument, id: Id): Change {

@@ -3,7 +3,7 @@
  * here: each event is handled by `play`, and what it tells is kept as a line of the tape. Trials are never changed,
  * only continued, so that any line can be gone back to.
  */
-import { same } from '../document/patch.ts';
+import { same } from '../document/same.ts';
 import { findRule, own, type FlowDocument, type Id, type Level, type Step, type Draw, type Event } from '../document/types.ts';
 import type { Value } from '../language/evaluate.ts';
 import { eventsIn, means } from '../play/events.ts';

@@ -12,7 +12,7 @@ import {
   type Plan,
   type Rule
 } from '../document/types.ts';
-import { same } from '../document/patch.ts';
+import { same } from '../document/same.ts';
 import { casesOf } from '../document/messages.ts';
 import {
   conditionWords,

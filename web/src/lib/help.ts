@@ -12,6 +12,7 @@ export const pages = [
   { name: 'findings', title: 'Reading the checks' },
   { name: 'checks', title: 'All checks' },
   { name: 'command-line', title: 'Command line' },
+  { name: 'game', title: 'Into the game' },
   { name: 'repository', title: 'Flows in a repository' },
   { name: 'flow-format', title: 'The file format' }
 ] as const;

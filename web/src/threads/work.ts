@@ -7,9 +7,10 @@ import { gunzipSync } from 'node:zlib';
 import { describe, documentOf, fitAsText, fitEdits, takenBack, type Described, type SentEdit } from '../lib/server/fit.ts';
 import { positions, read, type ReadError } from '@crow-lane/core/document/read';
 import { writeFlow } from '@crow-lane/core/formats/flow';
-import type { FlowFormat } from '@crow-lane/core/formats/flow-list';
+import type { FlowFormat, PagePart } from '@crow-lane/core/formats/flow-list';
 import { writeReport } from '@crow-lane/core/formats/report';
 import type { ReportFormat } from '@crow-lane/core/formats/report-list';
+import player from '@crow-lane/web/player';
 import { version } from '../../package.json';
 import { write } from '@crow-lane/core/document/write';
 import type { Report } from '@crow-lane/core/report/report';
@@ -18,7 +19,7 @@ export type Task =
   | { task: 'read'; text: string }
   | { task: 'fit'; document: string; revision: number; edits: SentEdit[] }
   | { task: 'take back'; document: string; inverses: string[] }
-  | { task: 'write'; document: string; format: FlowFormat }
+  | { task: 'write'; document: string; format: FlowFormat; shows: PagePart[]; id: string }
   | { task: 'report'; document: string; report: Uint8Array; revision: number; format: ReportFormat };
 
 export interface Done {
@@ -41,7 +42,7 @@ export function work(task: Task): Done[Task['task']] {
     case 'take back':
       return takenBack(task.document, task.inverses);
     case 'write':
-      return writeFlow[task.format](documentOf(task.document));
+      return writeFlow[task.format](documentOf(task.document), { template: player, shows: task.shows, id: task.id });
     case 'report': {
       const document = documentOf(task.document);
       const report = JSON.parse(gunzipSync(task.report).toString('utf8')) as Report;

@@ -1,6 +1,7 @@
 /** Edits of places and of the order of levels. Each gives a change (patch and inverse) and leaves the document as it is. */
 import { cut } from '../cut.ts';
-import { change, same, type Change, type Patch } from '../patch.ts';
+import { change, type Change, type Patch } from '../patch.ts';
+import { same } from '../same.ts';
 import {
   ruleLists,
   targetsOf,
@@ -187,13 +188,6 @@ export function moveLevel(document: FlowDocument, order: Id, level: Id, index: n
     { op: 'remove', path: `/orders/${order}/levels/${from}` },
     { op: 'add', path: `/orders/${order}/levels/${index}`, value: level }
   ]);
-}
-
-/** The orders a level is in, with its number counted from 1. */
-export function numbersOf(document: FlowDocument, id: Id): { order: Id; number: number }[] {
-  return Object.entries(document.orders)
-    .map(([order, { levels }]) => ({ order, number: levels.indexOf(id) + 1 }))
-    .filter(({ number }) => number > 0);
 }
 
 /** The operations that bring an object's fields to new values, one field each, so that two people can change two fields. */

@@ -1,5 +1,6 @@
 /** Edits of the plan of a level, and of how the player moves over plans. */
-import { apply, change, same, type Change, type Patch } from '../patch.ts';
+import { apply, change, type Change, type Patch } from '../patch.ts';
+import { same } from '../same.ts';
 import { countOf } from '../../vocabulary/pieces.ts';
 import type { Cell, FlowDocument, Id, Level, Movement, Plan, PlanPatrol, PlanThing } from '../types.ts';
 import { placedIn } from '../../plan/draw.ts';

@@ -1,5 +1,6 @@
 /** Edits of rules: adding, changing, moving, deleting, and wiring one place to another. */
-import { change, same, type Change, type Patch } from '../patch.ts';
+import { change, type Change, type Patch } from '../patch.ts';
+import { same } from '../same.ts';
 import {
   findRule,
   levelsOf,

@@ -1,5 +1,6 @@
 /** Rules that are given to a group or to all levels, in place of those like them. */
-import { change, same, together, type Change } from '../patch.ts';
+import { change, together, type Change } from '../patch.ts';
+import { same } from '../same.ts';
 import { findRule, levelsOfOwner, rulePointer, type FlowDocument, type Id, type Owner, type Rule } from '../types.ts';
 import { ownerName, removeRule } from './rules.ts';
 

@@ -1,5 +1,6 @@
 /** Edits of saved games: how many slots, what is shown of each, and the menus in which they are picked. */
-import { change, Series, same, type Change } from '../patch.ts';
+import { change, Series, type Change } from '../patch.ts';
+import { same } from '../same.ts';
 import {
   findRule,
   homeOf,

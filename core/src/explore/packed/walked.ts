@@ -3,7 +3,7 @@
  * open both ways throughout (`grounds.ts`), so that everything in it is a few passages away.
  */
 import { leadsTo } from '../../document/ground.ts';
-import { same } from '../../document/patch.ts';
+import { same } from '../../document/same.ts';
 import type { Id, Step } from '../../document/types.ts';
 import { eventsIn, means } from '../../play/events.ts';
 import type { Flow } from '../../play/flow.ts';

@@ -3,11 +3,11 @@
   import { resolve } from '$app/paths';
   import { changeKind } from '@crow-lane/core/document/edits/kinds';
   import { addPiece, likelyPieceKind } from '@crow-lane/core/document/edits/parts';
-  import { numbersOf, renamePlace, setPlaceField, setTags } from '@crow-lane/core/document/edits/places';
+  import { renamePlace, setPlaceField, setTags } from '@crow-lane/core/document/edits/places';
   import { moveAlong } from '$lib/flow/move.ts';
   import { rulesReadIn } from '@crow-lane/core/play/reading';
   import { addRule } from '@crow-lane/core/document/edits/rules';
-  import type { Id, Outcome, PlaceKind } from '@crow-lane/core/document/types';
+  import { numbersOf, type Id, type Outcome, type PlaceKind } from '@crow-lane/core/document/types';
   import AddLine from '$lib/parts/AddLine.svelte';
   import { typed } from '$lib/parts/typed.svelte.ts';
   import { flowContext } from '$lib/flow/context.ts';

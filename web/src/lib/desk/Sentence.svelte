@@ -5,7 +5,7 @@
   import { hidingRules } from '@crow-lane/core/check/rule-checks';
   import { alikeRules, giveRule } from '@crow-lane/core/document/edits/share';
   import { prepare } from '@crow-lane/core/play/flow';
-  import { same } from '@crow-lane/core/document/patch';
+  import { same } from '@crow-lane/core/document/same';
   import { levelsOf, type Effect, type Id, type Level, type Owner, type Rule, type Target } from '@crow-lane/core/document/types';
   import { readBefore } from '@crow-lane/core/play/reading';
   import { conditionWords, ownerWords, placeName, ruleWords } from '@crow-lane/core/words/words';

@@ -131,11 +131,20 @@ export class Session {
     this.put(this.document && beginFrom(this.document, from));
   }
 
-  /** After the steps of a route. Those that follow are shown, where the player then is on a plan. */
-  beginAfter(document: FlowDocument, steps: Step[], following: Step[] = []): void {
+  /**
+   * After the steps of a route, as far as they can be done; gives how many could not. Those that follow are shown, where the
+   * player then is on a plan.
+   */
+  beginAfter(
+    document: FlowDocument,
+    steps: Step[],
+    { following = [], seed = 1 }: { following?: Step[]; seed?: number } = {}
+  ): number {
     this.document = document;
-    this.put(playSteps(document, steps)?.trial);
+    const again = playSteps(document, steps, seed);
+    this.put(again?.trial);
     this.following = following;
+    return steps.filter((step) => !('start' in step)).length - (again?.played ?? 0);
   }
 
   /** Goes on with a trial that was made elsewhere. */

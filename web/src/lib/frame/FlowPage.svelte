@@ -12,7 +12,9 @@
   import Head from '$lib/parts/Head.svelte';
   import Aside from '$lib/flow/Aside.svelte';
   import { sendCheck, sendVerdict, type RevisionWords } from '$lib/flow/api.ts';
+  import { groundPicture } from '@crow-lane/core/lane/ground';
   import { setFlowContext } from '$lib/flow/context.ts';
+  import { setPlayContext } from '$lib/flow/play-context.ts';
   import { LiveCauses } from '$lib/flow/live-causes.svelte.ts';
   import { LiveChecks } from '$lib/flow/live-checks.svelte.ts';
   import { summaryOf } from '$lib/summary.ts';
@@ -57,7 +59,9 @@
     shows === 'lane' || (shows === 'levels' && (view.selected !== undefined || view.history || view.shown !== undefined))
   );
   const runs = new LiveRuns();
-  setFlowContext({ flow, checks, causes, view, session: new Session(), runs });
+  const session = new Session();
+  setFlowContext({ flow, checks, causes, view, session, runs });
+  setPlayContext({ flow, session, pictureOf: (level) => groundPicture(flow.document, level) });
 
   // svelte-ignore state_referenced_locally
   const tour = id.endsWith('lamplighters-round-with-faults') ? new TourStage() : undefined;

@@ -2,10 +2,9 @@
   import { onMount, tick, untrack } from 'svelte';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
-  import { numbersOf } from '@crow-lane/core/document/edits/places';
   import { leadTo } from '@crow-lane/core/document/edits/rules';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
-  import type { Id } from '@crow-lane/core/document/types';
+  import { numbersOf, type Id } from '@crow-lane/core/document/types';
   import { wayAt, type Way } from '@crow-lane/core/lane/hit';
   import type { Row } from '@crow-lane/core/lane/layout';
   import { placeName } from '@crow-lane/core/words/words';

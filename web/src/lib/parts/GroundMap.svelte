@@ -14,9 +14,9 @@
 
 <script lang="ts">
   import type { Level } from '@crow-lane/core/document/types';
-  import { groundPicture, passageAsks, roomThatWay, type Point } from '@crow-lane/core/lane/ground';
+  import { passageAsks, roomThatWay, type Point } from '@crow-lane/core/lane/ground-picture';
   import { passageName } from '@crow-lane/core/words/words';
-  import { flowContext } from '$lib/flow/context.ts';
+  import { playContext } from '$lib/flow/play-context.ts';
 
   /** A level's inside: spots as rooms in which their pieces stand, passages between them. Laid out by itself. */
   let {
@@ -42,10 +42,10 @@
     onpull?: (from: Id, to: Id) => void;
   } = $props();
 
-  const { flow } = flowContext();
+  const { flow, pictureOf } = playContext();
   const own = $props.id();
   const level = $derived(flow.document.places[id] as Level);
-  const picture = $derived(groundPicture(flow.document, id));
+  const picture = $derived(pictureOf(id));
   const path = (points: Point[]) => points.map(([x, y], n) => `${n === 0 ? 'M' : 'L'}${x} ${y}`).join('');
   const isChosen = (what: OnGround) => JSON.stringify(what) === JSON.stringify(chosen);
 

@@ -1,9 +1,7 @@
 <script lang="ts">
   import { typed } from './typed.svelte.ts';
   import type { Snippet } from 'svelte';
-  import { savePicture } from './picture.ts';
   import People from './People.svelte';
-  import Popup from './Popup.svelte';
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { levelsOf } from '@crow-lane/core/document/types';
@@ -13,9 +11,8 @@
   import { failures } from '$lib/flow/live-checks.svelte.ts';
   import { summaryOf } from '$lib/summary.ts';
   import Crow from './Crow.svelte';
+  import Exports from './Exports.svelte';
   import ThemeSwitch from './ThemeSwitch.svelte';
-  import { flowFormatNames, flowFormats } from '@crow-lane/core/formats/flow-list';
-  import { reportFormatNames, reportFormats } from '@crow-lane/core/formats/report-list';
 
   /** What else the page offers stands before the help. */
   let { shows, children }: { shows: 'lane' | 'levels' | 'values' | 'trial' | 'checks' | 'plan'; children?: Snippet } = $props();
@@ -27,8 +24,6 @@
     { view: 'trial', name: 'Trial' },
     { view: 'checks', name: 'Checks' }
   ] as const;
-  // the report itself is for programs, which ask for it
-  const reports = reportFormatNames.filter((format) => format !== 'json');
   const report = $derived(checks.report);
   const summary = $derived(report ? summaryOf(checks.of ?? flow.document, report) : undefined);
   const levels = $derived(levelsOf(flow.document).length);
@@ -91,44 +86,7 @@
     <button type="button" class="btn btn-xs" aria-pressed={view.history} onclick={() => (view.history = !view.history)}
       >History</button
     >
-    <Popup label="Export" look="btn btn-xs" title="Export">
-      {#snippet content(close)}
-        <ul class="exports">
-          {#each flowFormatNames as format (format)}
-            <li>
-              <a
-                class="link"
-                href="{resolve('/api/flows/[id]/file', { id: flow.id })}{format === 'json' ? '' : `?as=${format}`}"
-                download
-                onclick={close}>{flowFormats[format].words}</a
-              >
-            </li>
-          {/each}
-          <li>
-            <button type="button" class="link" onclick={() => (close(), savePicture(flow.document, 'svg'))}
-              >The lane, as SVG</button
-            >
-          </li>
-          <li>
-            <button type="button" class="link" onclick={() => (close(), savePicture(flow.document, 'png'))}
-              >The lane, as PNG</button
-            >
-          </li>
-          {#each reports as format (format)}
-            <li>
-              <button
-                type="button"
-                class="link"
-                onclick={() => (
-                  close(),
-                  window.open(`${resolve('/api/flows/[id]/report', { id: flow.id })}?format=${format}`, '_blank', 'noopener')
-                )}>The findings, as {reportFormats[format].words}</button
-              >
-            </li>
-          {/each}
-        </ul>
-      {/snippet}
-    </Popup>
+    <Exports />
     <People />
   </span>
   <button
@@ -181,9 +139,6 @@
   }
   .help:hover {
     text-decoration: underline;
-  }
-  .exports {
-    line-height: 1.9;
   }
   header {
     height: 46px;

@@ -42,7 +42,7 @@
   /** The trial goes on after so many steps; those up to a further one are shown on the plan. */
   async function be(count: number, watched = count) {
     const first = steps[0] && 'start' in steps[0] ? 1 : 0;
-    session.beginAfter(flow.document, steps.slice(0, count + first), steps.slice(count + first, watched + first));
+    session.beginAfter(flow.document, steps.slice(0, count + first), { following: steps.slice(count + first, watched + first) });
     await goto(resolve('/flows/[id]/[[view=view]]', { id: flow.id, view: 'trial' }));
   }
 </script>

@@ -3,11 +3,11 @@
   import { effectWords } from '@crow-lane/core/words/words';
   import { timed, type TimedPart } from '@crow-lane/core/document/numbers';
   import { spansOf } from './transition.ts';
-  import { flowContext } from '$lib/flow/context.ts';
+  import { playContext } from '$lib/flow/play-context.ts';
 
   /** A transition as one line of time, and when each effect of its rule is seen. */
   let { owner, by, effects, now }: { owner: Owner; by: Transition; effects: Effect[]; now?: TimedPart } = $props();
-  const { flow } = flowContext();
+  const { flow } = playContext();
   const words = { wait: 'wait', out: 'cover', hold: 'covered', in: 'uncover' };
   const order = Object.keys(words) as TimedPart[];
   /** The part in which an effect is seen: before all is covered, or not at all. */

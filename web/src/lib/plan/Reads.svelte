@@ -1,7 +1,8 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import type { PlanRead } from '@crow-lane/core/document/types';
-  import { drawnFrom, readOf, TooLarge, unknownIn } from '@crow-lane/core/plan/text';
+  import { readOf } from '@crow-lane/core/plan/letters';
+  import { drawnFrom, TooLarge, unknownIn } from '@crow-lane/core/plan/text';
   import { grounds, groundsOf } from '@crow-lane/core/vocabulary/ground';
   import Dialog from '$lib/parts/Dialog.svelte';
   import type { Drawing } from './drawing.svelte.ts';

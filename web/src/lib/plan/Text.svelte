@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { drawnFrom, gridOf, isSeparated, lettersOf, textOf, TooLarge, unknownIn } from '@crow-lane/core/plan/text';
+  import { lettersOf } from '@crow-lane/core/plan/letters';
+  import { drawnFrom, gridOf, isSeparated, textOf, TooLarge, unknownIn } from '@crow-lane/core/plan/text';
   import type { Drawing } from './drawing.svelte.ts';
   import Reads from './Reads.svelte';
 

@@ -5,7 +5,7 @@ import { isSame, thingsAt, type Stamp } from '@crow-lane/core/plan/draw';
 import { patrolName } from '@crow-lane/core/plan/fits';
 import { canPatrol } from '@crow-lane/core/vocabulary/pieces';
 import { runOf } from '@crow-lane/core/plan/patrols';
-import { lettersOf } from '@crow-lane/core/plan/text';
+import { lettersOf } from '@crow-lane/core/plan/letters';
 import { grounds, groundsOf } from '@crow-lane/core/vocabulary/ground';
 import { conditionWords } from '@crow-lane/core/words/words';
 

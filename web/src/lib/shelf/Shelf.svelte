@@ -215,6 +215,13 @@
                 <a class="link" aria-label="Export {item.name}" href={resolve('/api/flows/[id]/file', { id: item.id })} download
                   >export</a
                 >
+                <a
+                  class="link"
+                  aria-label="A page to play {item.name}"
+                  title="One file that anybody can play"
+                  href="{resolve('/api/flows/[id]/file', { id: item.id })}?as=html"
+                  download>page to play</a
+                >
                 <button type="button" class="link" aria-label="Delete {item.name}" onclick={() => remove(item)}>delete</button>
               </td>
             </tr>

@@ -3,7 +3,7 @@
   import type { Draw } from '@crow-lane/core/document/types';
   import { outcomeWords } from '@crow-lane/core/trial/words';
   import { drawWords } from '@crow-lane/core/words/steps';
-  import { flowContext } from '$lib/flow/context.ts';
+  import { playContext } from '$lib/flow/play-context.ts';
   import type { Choice } from '$lib/flow/session.svelte.ts';
 
   /** What the player can do, with what it would come to; where that is drawn by chance, a choice of what is drawn. */
@@ -13,15 +13,15 @@
     title,
     children
   }: { choice: Choice; look?: string; title?: string | undefined; children: Snippet } = $props();
-  const { flow, session } = flowContext();
+  const { flow, session, plain } = playContext();
   const drawn = (draws: Draw[]) => draws.map((draw) => drawWords(flow.document, draw)).join(', ');
 </script>
 
 <button type="button" class="control {look}" {title} onclick={() => session.do(choice.event)}>
   {@render children()}
-  {#if session.seen === session.trial?.state}<span class="would">{outcomeWords(flow.document, choice.line)}</span>{/if}
+  {#if !plain && session.seen === session.trial?.state}<span class="would">{outcomeWords(flow.document, choice.line)}</span>{/if}
 </button>
-{#if choice.draws.length > 0}
+{#if !plain && choice.draws.length > 0}
   <select
     class="select select-xs force"
     aria-label="Draw instead"

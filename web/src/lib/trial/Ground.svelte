@@ -1,15 +1,15 @@
 <script lang="ts">
   import { heapsOf } from '@crow-lane/core/document/ground';
   import type { Id, Level } from '@crow-lane/core/document/types';
-  import { groundPicture, roomThatWay } from '@crow-lane/core/lane/ground';
+  import { roomThatWay } from '@crow-lane/core/lane/ground-picture';
   import { leftMap } from '@crow-lane/core/play/turn';
   import GroundMap from '$lib/parts/GroundMap.svelte';
-  import { flowContext } from '$lib/flow/context.ts';
+  import { playContext } from '$lib/flow/play-context.ts';
   import Passages, { walksIn } from './Passages.svelte';
 
   /** The level's inside with the player in it: a passage is taken on the map, by its button or with an arrow key. */
   let { id, level }: { id: Id; level: Level } = $props();
-  const { flow, session } = flowContext();
+  const { session, pictureOf } = playContext();
   const trial = $derived(session.trial!);
   const state = $derived(session.seen!);
   const walks = $derived(walksIn(session));
@@ -31,7 +31,7 @@
   function key(event: KeyboardEvent) {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if ((event.target as HTMLElement).closest('input, select, textarea')) return;
-    const next = roomThatWay(groundPicture(flow.document, id), state.spot!, event.key, new Set(walks.map(({ to }) => to)));
+    const next = roomThatWay(pictureOf(id), state.spot!, event.key, new Set(walks.map(({ to }) => to)));
     if (next === undefined) return;
     event.preventDefault();
     choose({ spot: next });

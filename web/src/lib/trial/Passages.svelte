@@ -20,12 +20,12 @@
 <script lang="ts">
   import type { Level } from '@crow-lane/core/document/types';
   import { pieceName } from '@crow-lane/core/words/words';
-  import { flowContext } from '$lib/flow/context.ts';
+  import { playContext } from '$lib/flow/play-context.ts';
   import Control from './Control.svelte';
 
   /** The passages that can be taken now, as buttons. */
   let { id, level, walks }: { id: Id; level: Level; walks: Walk[] } = $props();
-  const { flow } = flowContext();
+  const { flow } = playContext();
   const past = (through: Id[] = []) =>
     through.length > 0 ? `past ${through.map((piece) => pieceName(flow.document, { place: id }, piece)).join(', ')}` : '';
 </script>

@@ -7,17 +7,19 @@
   import { countOf, usedUp } from '@crow-lane/core/vocabulary/pieces';
   import { deedOf } from '@crow-lane/core/vocabulary/triggers';
   import { capital } from '@crow-lane/core/words/words';
-  import { flowContext } from '$lib/flow/context.ts';
+  import { playContext } from '$lib/flow/play-context.ts';
   import type { Choice } from '$lib/flow/session.svelte.ts';
   import Control from './Control.svelte';
 
   /** The pieces of the level that is played, with what can be done to each; of what is elsewhere, where it is. */
-  let { id, level }: { id: Id; level: Level } = $props();
-  const { flow, session } = flowContext();
+  let { id, level, isWalked }: { id: Id; level: Level; isWalked: boolean } = $props();
+  const { flow, session, plain } = playContext();
   const trial = $derived(session.trial!);
   const state = $derived(session.seen!);
 
-  const of = (piece: Id) => session.choices.filter(({ event }) => deedOf(event)?.piece === piece);
+  /** A player who walks comes to what stands on the ground: it is not done from afar. */
+  const isMet = ({ event }: Choice) => plain && isWalked && !('defeat' in event) && level.pieces[deedOf(event)!.piece]!.at;
+  const of = (piece: Id) => session.choices.filter((choice) => deedOf(choice.event)?.piece === piece && !isMet(choice));
   /** "Touch", "Touch above": what it is done to stands before it. */
   const deedWords = (event: Event) => `${capital(deedOf(event)!.deed)}${'side' in event && event.side ? ` ${event.side}` : ''}`;
   /** The spots where some can be had, where the player is at none of them. */
@@ -33,10 +35,10 @@
   {#each Object.entries(level.pieces) as [piece, value] (piece)}
     {@const there = usedUp(value) ? leftOf(trial.flow, state, piece) : countOf(value)}
     {@const choices = of(piece)}
-    {@const far = there > 0 ? elsewhere(piece, choices) : ''}
+    {@const far = there > 0 && !(plain && isWalked) ? elsewhere(piece, choices) : ''}
     <li data-piece={piece} class:far={far !== ''}>
       <b>{value.name}</b>
-      <span class="dim">{value.kind}</span>
+      {#if !plain}<span class="dim">{value.kind}</span>{/if}
       {#if usedUp(value)}
         <span class="count" title="{there} of {countOf(value)} left"
           >{#if countOf(value) <= 12}{'●'.repeat(there)}{'○'.repeat(countOf(value) - there)}{:else}{there} of {countOf(

@@ -4,7 +4,7 @@
   import { widthOf } from '@crow-lane/core/plan/draw';
   import { foeShapes, planShapes } from '@crow-lane/core/plan/picture';
   import type { Keys } from '@crow-lane/core/plan/walk';
-  import { flowContext } from '$lib/flow/context.ts';
+  import { playContext } from '$lib/flow/play-context.ts';
   import { onTheme, paintCrow, paintGrid, paintPaper, paintShapes, paletteOf, type Sight } from '$lib/parts/plan-canvas.ts';
   import { padHeld } from './pad.ts';
   import Passages, { walksIn } from './Passages.svelte';
@@ -12,7 +12,7 @@
 
   /** The plan with the player on it, moved by keys, touch or gamepad, or sent to a cell. */
   let { id, level }: { id: Id; level: Level } = $props();
-  const { flow, session } = flowContext();
+  const { flow, session, plain } = playContext();
   const walking = new Walking(
     session,
     untrack(() => id)
@@ -201,17 +201,18 @@
       <option value="">Walk to…</option>
       {#each targets as { name }, index (index)}<option value={index}>{name}</option>{/each}
     </select>
-    <button type="button" class="btn btn-xs" onclick={() => walking.restart()}>Restart the level</button>
-    {#if walking.hasRoute && !walking.isOnTheMove}<button
+    {#if !plain}<button type="button" class="btn btn-xs" onclick={() => walking.restart()}>Restart the level</button>{/if}
+    {#if !plain && walking.hasRoute && !walking.isOnTheMove}<button
         type="button"
         class="btn btn-xs"
         title="What has happened since the player arrived, cell by cell"
         onclick={() => walking.show()}>Watch the route</button
       >{/if}
-    {#if told}<span class="lost" role="status">{told}</span>{:else}<span class="dim">{walking.cell.join(', ')}, {spotName}</span
+    {#if told}<span class="lost" role="status">{told}</span>{:else if !plain}<span class="dim"
+        >{walking.cell.join(', ')}, {spotName}</span
       >{/if}
   </p>
-  <Passages {id} {level} walks={walksIn(session)} />
+  {#if !plain}<Passages {id} {level} walks={walksIn(session)} />{/if}
   <p class="sr-only" aria-live="polite">{flow.document.places[id]?.name}: {walking.cell.join(', ')}, {spotName}</p>
 </div>
 

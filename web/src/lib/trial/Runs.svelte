@@ -1,6 +1,8 @@
 <script lang="ts">
+  import type { ReadError } from '@crow-lane/core/document/read';
   import type { Id, Run } from '@crow-lane/core/document/types';
-  import { keepRun, recordAnew, removeRun, renameRun, setBug, stepOfRun, trialOf } from '@crow-lane/core/trial/runs';
+  import { stepOfRun } from '@crow-lane/core/trial/recorded';
+  import { addRun, keepRun, recordAnew, removeRun, renameRun, setBug, trialOf } from '@crow-lane/core/trial/runs';
   import { runOutcomeWords } from '@crow-lane/core/trial/words';
   import { stepWords } from '@crow-lane/core/words/steps';
   import { conditionWords } from '@crow-lane/core/words/words';
@@ -25,6 +27,29 @@
       };
   }
 
+  let refused: ReadError[] = $state.raw([]);
+  /** Takes what a player did on a page to play: it is kept as it went there, and played as far as it goes on the flow as it is. */
+  async function takeFile(file: File | undefined) {
+    if (!file) return;
+    // what reads files is large, and seldom needed
+    const { readRun } = await import('@crow-lane/core/document/read');
+    const { file: read, errors } = readRun(await file.text());
+    refused = errors ?? [];
+    if (!read) return;
+    const made = addRun(flow.document, read.run);
+    flow.edit(made);
+    take(made.id, read.run);
+    const played = (session.trial?.lines.length ?? 1) - 1;
+    const all = read.run.steps.length - 1;
+    flow.notice = {
+      bad: played < all,
+      text:
+        played < all
+          ? `${read.run.name}: the first ${played} of ${all} events can be done on the flow as it is.`
+          : `${read.run.name}: you are where the player was.`
+    };
+  }
+
   function take(id: Id, run: Run) {
     const trial = trialOf(flow.document, run);
     const expects = run.steps.flatMap((step, line) => (step.expects ? [[line, step.expects] as const] : []));
@@ -35,6 +60,25 @@
 <section class="runs" aria-label="Recorded runs">
   <h2>Runs</h2>
   <AddLine placeholder="Keep this trial as: A fall in level 2" label="Name of a new run" onadd={keep} />
+  <label class="file"
+    >What a player did on a page to play:
+    <input
+      type="file"
+      accept=".json,application/json"
+      onchange={async (event) => {
+        const input = event.currentTarget;
+        await takeFile(input.files?.[0]);
+        input.value = '';
+      }}
+    /></label
+  >
+  {#if refused.length > 0}
+    <ol class="lost" role="alert">
+      {#each refused as { pointer, message, line, column }, index (index)}
+        <li>{line ? `line ${line}, column ${column}: ` : ''}{pointer ? `${pointer} ` : ''}{message}</li>
+      {/each}
+    </ol>
+  {/if}
   <ul>
     {#each kept as [id, run] (id)}
       {@const result = runs.results[id]}
@@ -131,12 +175,21 @@
   h2 {
     font-size: 14px;
   }
+  .file {
+    display: block;
+    font-size: 12px;
+    color: var(--dim);
+  }
+  .file input {
+    width: 100%;
+    color: var(--color-base-content);
+  }
   li {
     padding: 4px 0;
     border-bottom: 1px solid var(--color-base-300);
     font-size: 12px;
   }
-  input {
+  li input {
     flex: 1 1 100%;
     font-weight: 700;
     background: transparent;

@@ -1,15 +1,15 @@
 <script lang="ts">
   import { findRule, own, type Event } from '@crow-lane/core/document/types';
-  import { derivedOf } from '@crow-lane/core/plan/grown';
+  import { isWalked } from '@crow-lane/core/plan/grown';
   import { active, bottom } from '@crow-lane/core/play/state';
   import { messageIn } from '@crow-lane/core/play/messages';
   import { metIn } from '@crow-lane/core/trial/objectives';
   import { slotCards } from '@crow-lane/core/trial/slots';
-  import { same } from '@crow-lane/core/document/patch';
+  import { same } from '@crow-lane/core/document/same';
   import { placeName } from '@crow-lane/core/words/words';
   import { timed } from '@crow-lane/core/document/numbers';
   import { transitionWords } from '$lib/parts/transition.ts';
-  import { flowContext } from '$lib/flow/context.ts';
+  import { playContext } from '$lib/flow/play-context.ts';
   import SlotCard from '$lib/parts/SlotCard.svelte';
   import TimeBar from '$lib/parts/TimeBar.svelte';
   import Control from './Control.svelte';
@@ -20,7 +20,7 @@
   import { placeKinds } from '@crow-lane/core/vocabulary/places';
 
   /** The place as the player meets it: a mock-up of the flow, with what each control would do. */
-  const { flow, session } = flowContext();
+  const { flow, session, plain } = playContext();
   const trial = $derived(session.trial!);
   const state = $derived(session.seen!);
   const top = $derived(active(state));
@@ -28,8 +28,8 @@
   const place = $derived(flow.document.places[top.place]);
   const base = $derived(bottom(state).place);
   const level = $derived(place?.kind === 'level' ? place : undefined);
-  /** A plan on which too much is in reach to be looked at is met as its one spot. */
-  const canBeWalked = $derived(level?.plan !== undefined && !derivedOf(flow.document, level)!.tooMany);
+  const isInside = $derived(state.spot !== null && state.stack.length === 1);
+  const isOnPlan = $derived(isInside && level !== undefined && isWalked(flow.document, level));
   const met = $derived(metIn(trial.flow, state));
   /** Where in the level the player arrived, where it has such places. */
   const arrived = $derived.by(() => {
@@ -75,6 +75,11 @@
     const rules = trial.flow.applying(top.place, base).by.press.filter(({ rule }) => rule.when.press === event.press);
     return rules.some(({ rule }) => rule.when.idle === 'hidden') ? 'hidden-now' : 'dimmed';
   }
+  /** Seconds until the next deadline here. */
+  const left = $derived.by(() => {
+    const at = trial.flow.applying(top.place, base).deadlines[top.phase];
+    return at === undefined || !due ? undefined : Math.max(0, at - due.now);
+  });
   const due = $derived.by(() => {
     const { moment } = session;
     if (!moment) return undefined;
@@ -86,15 +91,17 @@
 <section class="scene" aria-label="What the player sees">
   <div class="room">
     {#each state.stack.slice(0, -1) as frame, index (index)}
-      <p class="under">{placeName(flow.document, frame.place)} <span class="dim">paused under it</span></p>
+      <p class="under">
+        {placeName(flow.document, frame.place)}{#if !plain}<span class="dim">{' '}paused under it</span>{/if}
+      </p>
     {/each}
     <div class="place" data-kind={place?.kind} inert={session.moving !== undefined}>
       <h2>
         {place?.name}
-        <span class="dim">{place ? placeKinds[place.kind].hint : ''}</span>
+        {#if place && !plain}<span class="dim">{placeKinds[place.kind].hint}</span>{/if}
       </h2>
-      {#if level?.brief}<p class="brief dim">{level.brief}</p>{/if}
-      {#if arrived || rows.length > 0}
+      {#if level?.brief && !plain}<p class="brief dim">{level.brief}</p>{/if}
+      {#if !plain && (arrived || rows.length > 0)}
         <p class="dim">
           {#if arrived}arrived at {arrived.name}{arrived.facing ? `, facing ${arrived.facing}` : ''}{/if}
           {#each rows as { id, name, levels, at } (id)}
@@ -112,7 +119,7 @@
             {@const done = met.includes(objective)}
             <li class:done data-objective={objective}>
               <span aria-hidden="true">{done ? '✓' : '○'}</span>
-              {text}{#if needed}<span class="dim">, needed to win</span>{/if}<span class="sr-only"
+              {text}{#if needed && !plain}<span class="dim">, needed to win</span>{/if}<span class="sr-only"
                 >{done ? ', met' : ', not met'}</span
               >
             </li>
@@ -121,10 +128,9 @@
       {/if}
       {#if message}<p class="message">{message}</p>{/if}
       {#if level}
-        {#if state.spot !== null && state.stack.length === 1}
-          {#if canBeWalked}{#key level}<PlanWalk id={base} {level} />{/key}{:else}<Ground id={base} {level} />{/if}
-        {/if}
-        <Pieces id={base} {level} />
+        {#if isOnPlan}{#key level}<PlanWalk id={base} {level} />{/key}
+        {:else if isInside}<Ground id={base} {level} />{/if}
+        <Pieces id={base} {level} isWalked={isOnPlan} />
       {/if}
       {#if slots.length > 0}
         <ol class="slots" aria-label="Saved games to pick">
@@ -154,19 +160,29 @@
         {#each presses as choice (JSON.stringify(choice.event))}
           {@const key = keyOf(choice.event)}
           {@const look = looks(choice)}
-          <Control {choice} look="main {look}" title={look === 'hidden-now' ? 'hidden from the player now' : undefined}
-            >{'press' in choice.event ? choice.event.press : ''}{#if key}<kbd>{key}</kbd>{/if}</Control
-          >
+          {#if !plain || look !== 'hidden-now'}<Control
+              {choice}
+              look="main {look}"
+              title={look === 'hidden-now' ? 'hidden from the player now' : undefined}
+              >{'press' in choice.event ? choice.event.press : ''}{#if key}<kbd>{key}</kbd>{/if}</Control
+            >{/if}
         {/each}
       </p>
-      {#if clock && due}
+      {#if plain}
+        {#if level && left !== undefined}
+          <p class="clock">{left.toFixed(0)} s left</p>
+        {/if}
+        {#if clock && session.speed === 0}<p class="clock"><Control choice={clock}>Let the time pass</Control></p>{/if}
+      {:else if clock && due}
         <p class="clock">
           <progress value={due.now} max={due.at}></progress>
           {due.now.toFixed(1)} of {due.at} s{#if 'every' in clock.event}, when a clock ticks{/if}
           <Control choice={clock}>Let the time pass</Control>
         </p>
       {/if}
-      {#if session.choices.length === 0}<p class="lost">Nothing more can happen here.</p>{/if}
+      {#if session.choices.length === 0}<p class:lost={!plain}>
+          {plain ? 'This is the end.' : 'Nothing more can happen here.'}
+        </p>{/if}
       {#if session.moving}
         {@const { rule, part, lasts } = session.moving}
         <div
@@ -180,11 +196,11 @@
         </div>
       {/if}
     </div>
-    {#if findRule(flow.document, trial.lines.at(-1)?.fired.at(-1) ?? '')?.rule.by?.sound}
+    {#if !plain && findRule(flow.document, trial.lines.at(-1)?.fired.at(-1) ?? '')?.rule.by?.sound}
       <p class="dim sound">sound: {findRule(flow.document, trial.lines.at(-1)!.fired.at(-1)!)!.rule.by!.sound}</p>
     {/if}
   </div>
-  {#if session.moving}
+  {#if session.moving && !plain}
     {@const { rule, part } = session.moving}
     <div class="moving" role="status">
       <b>{transitionWords(timed(flow.document, rule.by!))}</b>

@@ -1,12 +1,12 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import type { Beginning } from '@crow-lane/core/play/handle';
-  import { active, bottom } from '@crow-lane/core/play/state';
   import { valuesWords } from '@crow-lane/core/trial/words';
   import { placeName } from '@crow-lane/core/words/words';
   import { flowContext } from '$lib/flow/context.ts';
   import Begin from './Begin.svelte';
   import Carried from './Carried.svelte';
+  import { keysOf, pressKey } from './keys.ts';
   import { padControls } from './pad.ts';
   import Runs from './Runs.svelte';
   import Scene from './Scene.svelte';
@@ -31,7 +31,7 @@
   onMount(() =>
     padControls({
       scene: () => view.querySelector<HTMLElement>('.scene .place:not([inert])') ?? undefined,
-      key: press,
+      key: (names) => pressKey(session, names),
       isWalked: () => view.querySelector('.scene .walk') !== null
     })
   );
@@ -46,25 +46,8 @@
     return () => clearInterval(clock);
   });
 
-  /** The keys that rules name, unless something is typed or a control has the focus and takes Enter for itself. */
   function key(event: KeyboardEvent) {
-    const at = event.target as HTMLElement;
-    if (!session.trial || event.ctrlKey || event.metaKey || event.altKey || at.matches('input, select, textarea')) return;
-    if (at.matches('button, a') && (event.key === 'Enter' || event.key === ' ')) return;
-    const names = [event.key.toLowerCase(), ...(event.key === 'Escape' ? ['esc'] : event.key === ' ' ? ['space'] : [])];
-    if (press(names)) event.preventDefault();
-  }
-
-  /** Uses the control whose rule names one of these keys; false where none does. */
-  function press(names: string[]): boolean {
-    if (!session.trial) return false;
-    const { state, flow: playing } = session.trial;
-    const found = playing
-      .applying(active(state).place, bottom(state).place)
-      .by.press.find(({ rule: { when } }) => 'press' in when && when.key !== undefined && names.includes(when.key.toLowerCase()));
-    if (!found || !('press' in found.rule.when)) return false;
-    session.do({ press: found.rule.when.press });
-    return true;
+    if (pressKey(session, keysOf(event))) event.preventDefault();
   }
 </script>
 

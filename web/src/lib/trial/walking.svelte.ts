@@ -89,8 +89,10 @@ export class Walking {
   }
 
   readonly holds: Holding = (conditions) => {
-    const { flow, state } = this.session.trial!;
-    return this.afoot.holdsIn(flow, state)(conditions);
+    const { trial, seen } = this.session;
+    // while the level is being left it is still seen as it was
+    const here = [trial?.state, seen].find((state) => state?.stack[0]?.place === this.id);
+    return here !== undefined && this.afoot.holdsIn(trial!.flow, here)(conditions);
   };
 
   /** Follows what has happened in the trial besides walking: another arrival, a step back, a passage taken by its button. */

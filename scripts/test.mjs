@@ -113,6 +113,7 @@ await run(async () => {
   const total = { passed: 0, failed: 0 };
 
   await needModules();
+  if (parts.includes('unit')) await needPackages('python');
   if (parts.includes('recovery') || parts.includes('e2e')) await needPackages('database');
   if (parts.includes('recovery')) await needPackages('dump');
   if (parts.includes('e2e')) await needPackages('browser');

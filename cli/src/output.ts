@@ -19,7 +19,8 @@ export const usages: Record<Command, string> = {
 
   Checks flow documents: whether every level can be completed and every place reached, with the reasons. Of a folder
   all .crow.json files in it are checked, "-" reads standard input.
-  --format FORMAT   text (the default), json, junit, sarif, or html: a page to print, of one file
+  --format FORMAT   text (the default), json, junit, sarif, html: a page to print, of one file; or vectors: routes and runs
+                    step by step, with what has to be so after each, for the tests of a game
   --json            the same as --format json: one report for one file, a list for several
   --only CHECK      only the verdicts of this check; may be given several times
   --causes          tries fixes, and tells what fails by its causes, each with what follows from it and its best fix

@@ -20,6 +20,11 @@ const needs = {
     files: ['/usr/bin/mariadb-dump', '/usr/bin/mariadb'],
     what: 'the MariaDB tools for backups'
   },
+  python: {
+    packages: ['python3'],
+    files: ['/usr/bin/python3'],
+    what: 'Python, for the example in it'
+  },
   browser: {
     packages: ['chromium-headless-shell'],
     files: ['/usr/bin/chromium-headless-shell'],

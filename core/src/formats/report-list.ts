@@ -1,6 +1,6 @@
 /** The forms in which a report can be given to others, in the order in which they are offered. */
 export interface ReportFormatEntry {
-  /** Behind "The findings, as …". */
+  /** In the list of exports. */
   words: string;
   /** Its media type. */
   type: string;
@@ -9,10 +9,11 @@ export interface ReportFormatEntry {
 }
 
 export const reportFormats = {
-  html: { words: 'a page to print', type: 'text/html; charset=utf-8', single: true },
-  sarif: { words: 'SARIF', type: 'application/sarif+json; charset=utf-8' },
-  junit: { words: 'JUnit', type: 'application/xml; charset=utf-8' },
-  json: { words: 'the report itself', type: 'application/json; charset=utf-8' }
+  html: { words: 'The findings, as a page to print', type: 'text/html; charset=utf-8', single: true },
+  sarif: { words: 'The findings, as SARIF', type: 'application/sarif+json; charset=utf-8' },
+  junit: { words: 'The findings, as JUnit', type: 'application/xml; charset=utf-8' },
+  vectors: { words: 'Routes and runs, step by step (JSON Lines)', type: 'application/x-ndjson; charset=utf-8' },
+  json: { words: 'The report itself', type: 'application/json; charset=utf-8' }
 } as const satisfies Record<string, ReportFormatEntry>;
 
 export type ReportFormat = keyof typeof reportFormats;

@@ -2,6 +2,7 @@
 import { junit } from './junit.ts';
 import { reportHtml } from './report-html.ts';
 import type { ReportFormat } from './report-list.ts';
+import { vectorsJsonl } from './vectors.ts';
 import { sarif, type CheckedFile } from './sarif.ts';
 
 /** What is told of the report itself: when it was made, by which version of the program, of which revision of a flow. */
@@ -23,6 +24,7 @@ export const writeReport: Record<ReportFormat, (files: CheckedFile[], made: Made
     }),
   sarif: (files, { version }) => JSON.stringify(sarif(files, version), null, 2),
   junit: (files) => junit(files).trimEnd(),
+  vectors: (files) => files.map(({ document, report }) => vectorsJsonl(document, report)).join('\n'),
   json: (files, { several }) => {
     const reports = files.map(({ report }) => report);
     return JSON.stringify(several ? reports : (reports[0] ?? null), null, 2);

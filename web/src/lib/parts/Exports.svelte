@@ -52,7 +52,7 @@
             onclick={() => (
               close(),
               window.open(`${resolve('/api/flows/[id]/report', { id: flow.id })}?format=${format}`, '_blank', 'noopener')
-            )}>The findings, as {reportFormats[format].words}</button
+            )}>{reportFormats[format].words}</button
           >
         </li>
       {/each}

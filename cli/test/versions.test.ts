@@ -161,7 +161,8 @@ describe('versions of flows', () => {
       ['moves', 'From,When,To'],
       ['levels', 'Name,'],
       ['dot', 'digraph "Lamps" {'],
-      ['graphml', '<?xml ']
+      ['graphml', '<?xml '],
+      ['schema', '{']
     ] as const) {
       const { code, out, err } = await run('convert', one, '--to', form);
       expect([code, err], form).to.deep.equal([0, '']);

@@ -46,11 +46,12 @@ const preferences: Joi.ValidationOptions = { convert: false, errors: { wrap: { l
 
 const id = Joi.string()
   .pattern(idPattern)
-  .invalid(...reservedWords);
-const name = Joi.string().min(1).max(80);
+  .invalid(...reservedWords)
+  .meta({ def: 'id' });
+const name = Joi.string().min(1).max(80).meta({ def: 'name' });
 const brief = Joi.string().max(4000).allow('');
 const text = Joi.string().max(4000);
-const condition = Joi.string().min(1).max(4000);
+const condition = Joi.string().min(1).max(4000).meta({ def: 'condition' });
 const integer = Joi.number().integer().min(-largest).max(largest).strict();
 const seconds = Joi.number().min(0).max(86_400).strict();
 const index = Joi.number().integer().min(0).max(9999).strict();
@@ -58,10 +59,16 @@ const index = Joi.number().integer().min(0).max(9999).strict();
 const countShape = Joi.number().integer().min(1).max(10_000).strict();
 const percent = Joi.number().integer().min(0).max(100).strict();
 
+/*
+ * What is noted of a schema (`meta`) is for JSON Schema alone (formats/json-schema.ts): by which name it is said once, which of its
+ * keys there is one of, and that its keys are ids.
+ */
+
 /** A map by id. Keys are checked by hand, for Joi would blame the map and not the key. */
 function mapOf(value: Joi.Schema): Joi.ObjectSchema {
   return Joi.object()
     .pattern(Joi.string(), value)
+    .meta({ ids: true })
     .custom((map: Record<string, unknown>, helpers) => {
       const wrong = Object.keys(map).filter((key) => id.validate(key).error);
       if (wrong.length > 0)
@@ -75,11 +82,12 @@ function mapOf(value: Joi.Schema): Joi.ObjectSchema {
     });
 }
 
-function oneOf(keys: string[]): Joi.CustomValidator {
-  return (value: Record<string, unknown>, helpers) => {
+/** An object that has exactly one of these keys. */
+function withOne(object: Joi.ObjectSchema, keys: string[]): Joi.ObjectSchema {
+  return object.meta({ one: keys }).custom((value: Record<string, unknown>, helpers) => {
     const found = keys.filter((key) => value[key] !== undefined);
     return found.length === 1 ? value : helpers.error('object.one', { keys: keys.join(', ') });
-  };
+  });
 }
 
 /** The shapes that a vocabulary describes: exactly one of the kinds, with what it needs and may have. */
@@ -99,7 +107,10 @@ function oneKindOf(vocabulary: Record<string, Shape>, more: Record<string, Joi.S
     if (others.length === 0) schema = schema.with(key, kind!);
     else schema = schema.when(Joi.object({ [key]: Joi.exist() }).unknown(), { then: Joi.object().or(kind!, ...others) });
   }
-  return schema.custom(oneOf(kinds.map(([kind]) => kind)));
+  return withOne(
+    schema,
+    kinds.map(([kind]) => kind)
+  );
 }
 
 function shapeOf(field: Field): Joi.Schema {
@@ -128,8 +139,8 @@ function shapeOf(field: Field): Joi.Schema {
   }
 }
 
-const trigger = oneKindOf(triggers);
-const effect = oneKindOf(effects, { at: Joi.valid('leaving', 'hidden') });
+const trigger = oneKindOf(triggers).meta({ def: 'trigger' });
+const effect = oneKindOf(effects, { at: Joi.valid('leaving', 'hidden') }).meta({ def: 'effect' });
 
 function targetShape(value: Target & { entry?: string; order?: string; over?: true; else?: Target }, helpers: Joi.CustomHelpers) {
   const wrong = (rule: string) => helpers.error('target', { rule });
@@ -146,8 +157,12 @@ function targetShape(value: Target & { entry?: string; order?: string; over?: tr
   return value;
 }
 const targetKeys = { place: id, entry: id, over: Joi.valid(true), move: Joi.valid(...moveKinds), order: id };
-const otherwise = Joi.object(targetKeys).custom(targetShape);
-const target = Joi.object({ ...targetKeys, else: otherwise }).custom(targetShape);
+const otherwise = Joi.object(targetKeys)
+  .meta({ def: 'otherwise', one: ['place', 'move'] })
+  .custom(targetShape);
+const target = Joi.object({ ...targetKeys, else: otherwise })
+  .meta({ def: 'target', one: ['place', 'move'] })
+  .custom(targetShape);
 
 const transition = Joi.object({
   style: Joi.valid('cut', 'fade', 'slide', 'iris').required(),
@@ -158,7 +173,7 @@ const transition = Joi.object({
   colour: Joi.string().pattern(/^#[0-9a-f]{6}$/, 'a colour like #1a2b3c'),
   sound: name,
   music: Joi.valid('keep', 'stop', 'fade')
-});
+}).meta({ def: 'transition' });
 
 function ruleShape(mayResult: boolean) {
   return (rule: Rule, helpers: Joi.CustomHelpers) => {
@@ -185,7 +200,9 @@ function ruleList(mayResult: boolean) {
     result: Joi.valid('won', 'lost'),
     by: transition,
     note: text
-  }).custom(ruleShape(mayResult));
+  })
+    .meta({ def: mayResult ? 'levelRule' : 'rule' })
+    .custom(ruleShape(mayResult));
   return Joi.array().items(rule).max(2000);
 }
 const levelRules = ruleList(true);
@@ -237,8 +254,11 @@ const objective = Joi.object({ text: name.required(), met: condition.required(),
 /** What is drawn of a level; whether it is ground, and whether what stands there can, is told by checks: nothing drawn is refused. */
 const cell = Joi.array().ordered(index.required(), index.required());
 const cells = Joi.array().items(cell).max(mostThings);
-const thing = Joi.object({ piece: id, entry: id, gate: condition, cells, cell, facing: name, name })
-  .custom(oneOf(['piece', 'entry', 'gate']))
+const thing = withOne(Joi.object({ piece: id, entry: id, gate: condition, cells, cell, facing: name, name }), [
+  'piece',
+  'entry',
+  'gate'
+])
   .with('piece', 'cells')
   .with('gate', 'cells')
   .with('entry', 'cell')

@@ -17,7 +17,12 @@ export const flowFormats = {
   moves: { words: 'The moves, as CSV', type: 'text/csv; charset=utf-8', ending: 'moves.csv' },
   levels: { words: 'The levels, as CSV', type: 'text/csv; charset=utf-8', ending: 'levels.csv' },
   dot: { words: 'The moves, as a graph (DOT)', type: 'text/vnd.graphviz; charset=utf-8', ending: 'dot' },
-  graphml: { words: 'The moves, as a graph (GraphML)', type: 'application/graphml+xml; charset=utf-8', ending: 'graphml' }
+  graphml: { words: 'The moves, as a graph (GraphML)', type: 'application/graphml+xml; charset=utf-8', ending: 'graphml' },
+  schema: {
+    words: 'What flow files look like (JSON Schema)',
+    type: 'application/schema+json; charset=utf-8',
+    ending: 'schema.json'
+  }
 } as const satisfies Record<string, FlowFormatEntry>;
 
 export type FlowFormat = keyof typeof flowFormats;

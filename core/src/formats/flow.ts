@@ -5,6 +5,7 @@ import type { FlowFormat, PagePart } from './flow-list.ts';
 import { dotOf, graphmlOf } from './graph.ts';
 import { writeCsv } from './levels-csv.ts';
 import { markdownOf } from './markdown.ts';
+import { flowSchema } from './json-schema.ts';
 import { pageOf } from './page.ts';
 import { movesCsv, rulesCsv, rulesJsonl } from './tables.ts';
 
@@ -27,5 +28,6 @@ export const writeFlow: Record<FlowFormat, (document: FlowDocument, page?: PageW
   moves: movesCsv,
   levels: (document) => writeCsv(document),
   dot: dotOf,
-  graphml: graphmlOf
+  graphml: graphmlOf,
+  schema: () => `${JSON.stringify(flowSchema(), null, 1)}\n`
 };

@@ -1,6 +1,9 @@
 // Takes the pictures in docs/screenshots/ of a running server that has the demo flows: node scripts/screenshots.mjs [ADDRESS [NAME…]]
 import { chromium } from '@playwright/test';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { root } from './lib/paths.mjs';
 
 const [address = 'http://127.0.0.1:4170', ...names] = process.argv.slice(2);
@@ -34,7 +37,6 @@ await picture('shelf', '/', (page) => page.getByText('not checked').first().wait
 await picture('lane', round, select('customs'));
 /** The fixes have been tried. */
 const tried = (page) => page.locator('[data-fix]').first().waitFor({ timeout: 30_000 });
-await picture('flow', faults, tried);
 const chapel = async (page) => {
   await select('chapel')(page);
   await tried(page);
@@ -52,11 +54,6 @@ await picture('inside', faults, async (page) => {
   await page.locator('[data-passage=gate]').focus();
   await page.keyboard.press('Enter');
   await page.locator('#desk .map').evaluate((map) => map.scrollIntoView({ block: 'center' }));
-});
-await picture('walk', round, async (page) => {
-  await select('battery')(page);
-  await page.getByRole('button', { name: 'Be there' }).click();
-  await page.getByRole('button', { name: /^Walk to Guardroom/ }).click();
 });
 await picture('levels', `${round}/levels`, async (page) => {
   await page.locator('[data-level=customs] [data-column="0"]').click();
@@ -105,5 +102,32 @@ await picture('ground', `${round}/plan?level=rope`, async (page) => {
   await page.getByRole('button', { name: 'Walk it' }).click();
   await page.getByLabel('Walk to').selectOption({ label: 'Lamp at 13, 2' });
   await page.locator('.walk[data-cell="13,2"]').waitFor();
+});
+
+/** What leaves the application: a page that is opened from disk. */
+async function paper(name, file, play) {
+  if (names.length > 0 && !names.includes(name)) return;
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(pathToFileURL(file).href);
+  await play(page);
+  await page.waitForTimeout(500);
+  await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
+  await page.close();
+}
+
+const folder = mkdtempSync(join(tmpdir(), 'crow-lane-'));
+const file = join(folder, 'round.html');
+const shown = await fetch(`${address}/api/flows/demo-lamplighters-round/file?as=html&show=values&show=map`);
+writeFileSync(file, await shown.text());
+await paper('page', file, async (page) => {
+  await page.getByRole('button', { name: /^Begin the round/ }).click();
+  await page.locator('.walk').waitFor();
+  await page.getByLabel('Walk to').selectOption({ label: 'Lamp at 10, 4' });
+  await page.locator('.walk[data-cell="10,4"]').waitFor();
+});
+rmSync(folder, { recursive: true });
+await paper('example', join(root, 'examples/canvas/dist/index.html'), async (page) => {
+  await page.keyboard.press('Enter');
+  for (const key of ['ArrowRight', 'ArrowDown', 'ArrowDown', 'ArrowRight', 'ArrowRight']) await page.keyboard.press(key);
 });
 await browser.close();

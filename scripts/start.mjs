@@ -50,7 +50,7 @@ await run(async () => {
   try {
     await needModules();
     if (ownDatabase) await needPackages('database');
-    await buildWhenStale(option.dev ? ['cli', 'threads'] : ['cli', 'web']);
+    await buildWhenStale(['player', 'cli', option.dev ? 'threads' : 'web']);
     let url = process.env.DATABASE_URL;
     if (ownDatabase) {
       let stopDatabase;

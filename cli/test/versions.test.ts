@@ -155,6 +155,7 @@ describe('versions of flows', () => {
     const one = file('given.crow.json', flow(5));
     for (const [form, begins] of [
       ['json', '{'],
+      ['game', '{"format":"crow-lane-game"'],
       ['markdown', '# Lamps'],
       ['rules', '{"place":"quay","rule":"w"'],
       ['rulescsv', 'place,rule,'],
@@ -168,7 +169,7 @@ describe('versions of flows', () => {
       expect([code, err], form).to.deep.equal([0, '']);
       expect(out.slice(0, begins.length), form).to.equal(begins);
     }
-    expect((await run('convert', one, '--to', 'pdf')).err).to.include('--to is one of json, html, markdown,');
+    expect((await run('convert', one, '--to', 'pdf')).err).to.include('--to is one of json, html, game,');
     expect((await run('convert', one)).code).to.equal(2);
     expect((await run('convert', '--to', 'dot')).err).to.include('convert takes one file.');
   });

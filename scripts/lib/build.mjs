@@ -18,12 +18,25 @@ const parts = [
     of: 'web',
     script: 'build:player',
     what: 'the page to play',
-    sources: ['core', 'web/src', 'web/vite.player.config.ts'],
+    sources: ['core', 'web/src', 'web/vite.player.config.ts', 'scripts/lib/one-page.mjs'],
     stamp: 'web/dist/.built'
+  },
+  {
+    name: 'runtime',
+    what: 'the package for games',
+    sources: ['core', 'runtime'],
+    stamp: 'runtime/dist/.built'
   },
   { name: 'cli', what: 'the command line', sources: ['core', 'cli'], stamp: 'cli/dist/.built' },
   // the manual is part of the application
   { name: 'web', what: 'the application', sources: ['core', 'web', 'docs'], stamp: 'web/build/.built' },
+  {
+    name: 'example',
+    of: '@crow-lane/example-canvas',
+    what: 'the example of a game',
+    sources: ['core', 'runtime', 'cli', 'examples', 'scripts/lib/one-page.mjs'],
+    stamp: 'examples/canvas/dist/.built'
+  },
   // while serving from the sources, only what runs in threads of their own is built
   {
     name: 'threads',

@@ -1,5 +1,7 @@
 /** The forms in which a flow can be given to others, in the order in which they are offered. */
 export interface FlowFormatEntry {
+  /** Under which heading it is offered. */
+  group: FlowFormatGroup;
   /** In the list of exports. */
   words: string;
   /** Its media type. */
@@ -8,17 +10,37 @@ export interface FlowFormatEntry {
   ending: string;
 }
 
+export const flowFormatGroups = {
+  flow: 'The flow',
+  play: 'To play',
+  program: 'For games and programs',
+  picture: 'As a picture'
+} as const;
+export type FlowFormatGroup = keyof typeof flowFormatGroups;
+
 export const flowFormats = {
-  json: { words: 'The flow, as a file', type: 'application/json; charset=utf-8', ending: 'crow.json' },
-  html: { words: 'A page to play', type: 'text/html; charset=utf-8', ending: 'html' },
-  markdown: { words: 'The flow, in words', type: 'text/markdown; charset=utf-8', ending: 'md' },
-  rules: { words: 'The rules, as JSON Lines', type: 'application/x-ndjson; charset=utf-8', ending: 'rules.jsonl' },
-  rulescsv: { words: 'The rules, as CSV', type: 'text/csv; charset=utf-8', ending: 'rules.csv' },
-  moves: { words: 'The moves, as CSV', type: 'text/csv; charset=utf-8', ending: 'moves.csv' },
-  levels: { words: 'The levels, as CSV', type: 'text/csv; charset=utf-8', ending: 'levels.csv' },
-  dot: { words: 'The moves, as a graph (DOT)', type: 'text/vnd.graphviz; charset=utf-8', ending: 'dot' },
-  graphml: { words: 'The moves, as a graph (GraphML)', type: 'application/graphml+xml; charset=utf-8', ending: 'graphml' },
+  json: { group: 'flow', words: 'As a file', type: 'application/json; charset=utf-8', ending: 'crow.json' },
+  html: { group: 'play', words: 'A page to play', type: 'text/html; charset=utf-8', ending: 'html' },
+  game: { group: 'play', words: 'As a game ships it (JSON)', type: 'application/json; charset=utf-8', ending: 'game.json' },
+  markdown: { group: 'flow', words: 'In words', type: 'text/markdown; charset=utf-8', ending: 'md' },
+  rules: {
+    group: 'program',
+    words: 'The rules, as JSON Lines',
+    type: 'application/x-ndjson; charset=utf-8',
+    ending: 'rules.jsonl'
+  },
+  rulescsv: { group: 'program', words: 'The rules, as CSV', type: 'text/csv; charset=utf-8', ending: 'rules.csv' },
+  moves: { group: 'program', words: 'The moves, as CSV', type: 'text/csv; charset=utf-8', ending: 'moves.csv' },
+  levels: { group: 'flow', words: 'The levels, as CSV', type: 'text/csv; charset=utf-8', ending: 'levels.csv' },
+  dot: { group: 'picture', words: 'The moves, as a graph (DOT)', type: 'text/vnd.graphviz; charset=utf-8', ending: 'dot' },
+  graphml: {
+    group: 'picture',
+    words: 'The moves, as a graph (GraphML)',
+    type: 'application/graphml+xml; charset=utf-8',
+    ending: 'graphml'
+  },
   schema: {
+    group: 'program',
     words: 'What flow files look like (JSON Schema)',
     type: 'application/schema+json; charset=utf-8',
     ending: 'schema.json'

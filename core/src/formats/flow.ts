@@ -2,6 +2,7 @@
 import type { FlowDocument } from '../document/types.ts';
 import { write } from '../document/write.ts';
 import type { FlowFormat, PagePart } from './flow-list.ts';
+import { gameOf } from './game.ts';
 import { dotOf, graphmlOf } from './graph.ts';
 import { writeCsv } from './levels-csv.ts';
 import { markdownOf } from './markdown.ts';
@@ -22,6 +23,7 @@ export const writeFlow: Record<FlowFormat, (document: FlowDocument, page?: PageW
     if (!page) throw new Error('a page to play needs the built player');
     return pageOf(document, page.template, page.shows, page.id);
   },
+  game: (document) => `${JSON.stringify(gameOf(document))}\n`,
   markdown: markdownOf,
   rules: rulesJsonl,
   rulescsv: rulesCsv,

@@ -64,6 +64,8 @@ export interface Beginning {
   at?: Id;
   kept?: Record<Id, Value>;
   won?: Id[];
+  /** With the saved games of earlier times, as slots hold them. */
+  saved?: Partial<State>;
 }
 
 /** One way a play can begin, with the draws that `pick` makes. The place where it begins has to be there. */
@@ -72,10 +74,11 @@ export function beginOnce(
   pick: Pick,
   note: (draw: Draw) => void,
   watcher: Watcher = {},
-  { at: start = flow.document.start, kept = {}, won = [] }: Beginning = {}
+  { at: start = flow.document.start, kept = {}, won = [], saved = {} }: Beginning = {}
 ): Omit<Result, 'draws'> {
   const place = flow.document.places[start]!;
   const state = initialState(flow);
+  Object.assign(state, saved);
   Object.assign(state.kept, kept);
   for (const level of won) state.won[level] = true;
   const turn = new Turn(flow, state, watcher, pick, note);
@@ -104,7 +107,7 @@ export function handleOnce(
 }
 
 /** The state before anything: section 3's first values, with no place entered yet. */
-function initialState(flow: Flow): State {
+export function initialState(flow: Flow): State {
   const { document } = flow;
   return {
     stack: [],

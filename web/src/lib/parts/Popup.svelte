@@ -6,9 +6,17 @@
     label,
     title,
     look = 'word',
+    wide = false,
     children,
     content
-  }: { label?: string; title: string; look?: string; children?: Snippet; content: Snippet<[() => void]> } = $props();
+  }: {
+    label?: string;
+    title: string;
+    look?: string;
+    wide?: boolean;
+    children?: Snippet;
+    content: Snippet<[() => void]>;
+  } = $props();
 
   const id = $props.id();
   let open = $state(false);
@@ -41,7 +49,7 @@
 
 <button bind:this={button} type="button" class={look} popovertarget={id} aria-haspopup="dialog" aria-expanded={open} {title}>
   {#if children}{@render children()}{:else}{label}{/if}
-</button><div bind:this={panel} {id} popover="auto" role="dialog" aria-label={title} class="panel" ontoggle={toggled}>
+</button><div bind:this={panel} {id} popover="auto" role="dialog" aria-label={title} class="panel" class:wide ontoggle={toggled}>
   {#if open}{@render content(close)}{/if}
 </div>
 
@@ -60,5 +68,8 @@
     border: 1px solid var(--color-base-content);
     box-shadow: 4px 4px 0 #0002;
     font-weight: 400;
+  }
+  .wide {
+    max-width: 92vw;
   }
 </style>

@@ -60,9 +60,11 @@
 <section class="runs" aria-label="Recorded runs">
   <h2>Runs</h2>
   <AddLine placeholder="Keep this trial as: A fall in level 2" label="Name of a new run" onadd={keep} />
-  <label class="file"
-    >What a player did on a page to play:
+  <label class="btn btn-xs file" title="The file that a player has saved on a page to play"
+    >A player's file…
     <input
+      class="hidden-text"
+      aria-label="What a player did on a page to play"
       type="file"
       accept=".json,application/json"
       onchange={async (event) => {
@@ -176,13 +178,10 @@
     font-size: 14px;
   }
   .file {
-    display: block;
-    font-size: 12px;
-    color: var(--dim);
+    margin-top: 6px;
   }
-  .file input {
-    width: 100%;
-    color: var(--color-base-content);
+  .file:focus-within {
+    outline: 2px solid var(--color-accent);
   }
   li {
     padding: 4px 0;

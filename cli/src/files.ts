@@ -44,21 +44,25 @@ function lazyPositions(text: string): ReturnType<typeof positions> {
   return (pointer) => (known ??= positions(text))(pointer);
 }
 
-/** Reads one file; what is wrong with it is said with line and column. */
-export async function load(file: string, output: Output): Promise<LoadedFile | undefined> {
-  let text: string;
+/** The text of a file; where it cannot be read, or is too long, that is said. */
+export async function textOf(file: string, output: Output): Promise<string | undefined> {
   try {
     if (file !== '-' && (await stat(file)).size > longest) {
       output.err(`${file}: is longer than ${longest / 1e6} MB, which no flow document is`);
       return undefined;
     }
-    text = file === '-' ? await output.input() : await readFile(file, 'utf8');
+    return file === '-' ? await output.input() : await readFile(file, 'utf8');
   } catch (error) {
     output.err(`${file}: cannot be read (${(error as NodeJS.ErrnoException).code ?? (error as Error).message})`);
     return undefined;
   }
-  const document = documentIn(file, text, output);
-  return document && { file, document, place: lazyPositions(text) };
+}
+
+/** Reads one file; what is wrong with it is said with line and column. */
+export async function load(file: string, output: Output): Promise<LoadedFile | undefined> {
+  const text = await textOf(file, output);
+  const document = text === undefined ? undefined : documentIn(file, text, output);
+  return document && { file, document, place: lazyPositions(text!) };
 }
 
 /** The document that a text is; what is wrong with it is said with line and column. */

@@ -1,4 +1,4 @@
-import { flowFormatNames, pagePartNames } from '@crow-lane/core/formats/flow-list';
+import { flowFormatNames, flowSourceNames, pagePartNames } from '@crow-lane/core/formats/flow-list';
 
 /** Where a command reads and writes, so that a test can stand in for the terminal. */
 export interface Output {
@@ -57,9 +57,12 @@ export const usages: Record<Command, string> = {
 
   Writes flow documents as the application does: keys in one order, short things on one line. Prints which were changed.
   --check           changes nothing; the exit code is 1 where some are written otherwise`,
-  convert: `crow-lane convert FILE|- --to FORM
+  convert: `crow-lane convert FILE|- [options]
 
-  Prints a flow in another form: ${flowFormatNames.join(', ')}.
+  Prints a flow in another form.
+  --to FORM         ${flowFormatNames.join(', ')} (json where nothing is said)
+  --from FORM       what the file is: ${flowSourceNames.join(', ')}; its name tells where nothing is said. What a flow has no
+                    place for is left out, and told
   --show PART       on a page to play (html) shows ${pagePartNames.join(' or ')} besides; may be given several times`
 };
 

@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
+import { read } from '@crow-lane/core/document/read';
 import { run as runLine } from '../src/commands.ts';
 
 /** A level and a menu, said shortly. */
@@ -170,7 +171,17 @@ describe('versions of flows', () => {
       expect(out.slice(0, begins.length), form).to.equal(begins);
     }
     expect((await run('convert', one, '--to', 'pdf')).err).to.include('--to is one of json, html, game,');
-    expect((await run('convert', one)).code).to.equal(2);
+    // without a form it is a file again, and its name tells what it was
+    expect((await run('convert', one)).out).to.equal((await run('convert', one, '--to', 'json')).out);
+    const drawn = file('drawn.dot', 'digraph { rankdir=LR; title -> quay [label="Begin"] }');
+    const { code, out, err } = await run('convert', drawn);
+    expect([code, err.trim()]).to.deep.equal([0, `${drawn}:1: left out: rankdir=LR`]);
+    expect(read(out).document!.places.title!.rules[0]!.when).to.deep.equal({ press: 'Begin' });
+    expect((await run('convert', drawn, '--from', 'dot', '--to', 'moves')).out).to.include('title,when Begin is pressed,quay');
+    const broken = await run('convert', file('broken.gv', 'digraph {\n a -> }'));
+    expect([broken.code, broken.out]).to.deep.equal([2, '']);
+    expect(broken.err).to.match(/broken\.gv:2:\d+: this is not DOT/);
+    expect((await run('convert', one, '--from', 'pdf')).err).to.include('--from is one of json, dot, levels.');
     expect((await run('convert', '--to', 'dot')).err).to.include('convert takes one file.');
   });
 });

@@ -67,6 +67,16 @@ test('exports a file that imports again, and refuses a bad one with its errors',
   await expect(row(page, 'Harbour levels')).toBeVisible();
   await expect(page.getByText('Harbour levels.csv was imported, but not whole.')).toBeVisible();
   await expect(page.getByText('Line 4: It has no name.')).toBeVisible();
+
+  // so is a graph
+  const graph = (name: string, text: string) => ({ name, mimeType: 'text/vnd.graphviz', buffer: Buffer.from(text) });
+  await input.setInputFiles(graph('Sketch.dot', 'digraph {\n rankdir=LR\n title -> quay -> aglow\n}'));
+  await expect(row(page, 'Sketch')).toBeVisible();
+  await expect(page.getByText('Sketch.dot was imported, but not whole.')).toBeVisible();
+  await expect(page.getByText('Line 2: rankdir=LR')).toBeVisible();
+  await input.setInputFiles(graph('Broken.dot', 'digraph {\n title -> \n}'));
+  await expect(page.getByText('Broken.dot was not imported.')).toBeVisible();
+  await expect(page.getByText(/line 3, column 1:\s+this is not DOT/)).toBeVisible();
 });
 
 test('says so when there is no such flow', async ({ page }) => {

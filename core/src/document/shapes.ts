@@ -340,3 +340,8 @@ const loop: FlowShape = {
 };
 
 export const shapes: FlowShape[] = [straight, select, hub, shuffled, loop];
+
+/** A flow to begin with: one menu, where play begins. */
+export function emptyFlow(name: string) {
+  return { format: 'crow-lane', version: 1, name, start: 'title', places: { title: { name: 'Title', kind: 'menu' } } };
+}

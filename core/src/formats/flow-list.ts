@@ -54,3 +54,16 @@ export const flowFormatNames = Object.keys(flowFormats) as FlowFormat[];
 export const pageParts = { values: 'the values', map: 'where in the flow the player is' } as const;
 export type PagePart = keyof typeof pageParts;
 export const pagePartNames = Object.keys(pageParts) as PagePart[];
+
+/** The forms from which a flow can be read, with what the names of their files end with. */
+export const flowSources = {
+  json: ['json'],
+  dot: ['dot', 'gv'],
+  levels: ['csv', 'tsv']
+} as const;
+export type FlowSource = keyof typeof flowSources;
+export const flowSourceNames = Object.keys(flowSources) as FlowSource[];
+
+/** What a file is, by its name: a flow file where that does not tell. */
+export const sourceOf = (file: string): FlowSource =>
+  flowSourceNames.find((source) => flowSources[source].some((ending) => file.toLowerCase().endsWith(`.${ending}`))) ?? 'json';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { shapes } from '@crow-lane/core/document/shapes';
-  import { emptyFlow } from './empty-flow.ts';
+  import { emptyFlow } from '@crow-lane/core/document/shapes';
 
   /** Name, shape, and the two or three things that the shape asks. */
   let { onmake }: { onmake: (document: object) => void } = $props();

@@ -10,8 +10,8 @@
   import Dialog from '$lib/parts/Dialog.svelte';
   import ThemeSwitch from '$lib/parts/ThemeSwitch.svelte';
   import { change } from '@crow-lane/core/document/patch';
-  import type { BadCell } from '@crow-lane/core/formats/levels-csv';
-  import RefusedCells from '$lib/parts/RefusedCells.svelte';
+  import { sourceOf } from '@crow-lane/core/formats/flow-list';
+  import type { LeftOut } from '@crow-lane/core/formats/left-out';
   import { checkMissing } from './check-missing.ts';
   import NewFlow from './NewFlow.svelte';
   import { ago, verdictWords, type ShelfItem } from '$lib/parts/shelf-words.ts';
@@ -21,7 +21,7 @@
   let deleted: ShelfItem | undefined = $state();
   let renaming: ShelfItem | undefined = $state();
   let making = $state(false);
-  let leftOut: { name: string; cells: BadCell[] } | undefined = $state.raw();
+  let leftOut: { name: string; left: LeftOut[] } | undefined = $state.raw();
   let refusedFile: { name: string; message: string; errors: ReadError[] } | undefined = $state();
   let failed = $state('');
   let dropping = $state(false);
@@ -51,8 +51,8 @@
       await attempt(async () => {
         try {
           const text = await file.text();
-          if (/\.[ct]sv$/i.test(file.name)) await importLevels(file.name, text);
-          else await sendFile(text);
+          if (sourceOf(file.name) === 'json') await sendFile(text);
+          else await importOther(file.name, text);
           await invalidateAll();
         } catch (error) {
           if (!(error instanceof Refused)) throw error;
@@ -62,12 +62,16 @@
     }
   }
 
-  /** A table of levels becomes a flow of its own. */
-  async function importLevels(name: string, table: string) {
-    const { flowOfLevels } = await import('./import-levels.ts');
-    const { text, refused } = flowOfLevels(name, table);
-    await sendFile(text);
-    if (refused.length > 0) leftOut = { name, cells: refused };
+  /** A table of levels, or a graph, becomes a flow of its own. */
+  async function importOther(name: string, text: string) {
+    const [{ readFlow }, { write }] = await Promise.all([
+      import('@crow-lane/core/formats/read-flow'),
+      import('@crow-lane/core/document/write')
+    ]);
+    const taken = readFlow[sourceOf(name)](text, name.replace(/\.[^.]*$/, ''));
+    if (taken.errors) throw new Refused(`${name} cannot be read.`, 422, taken.errors);
+    await sendFile(write(taken.document));
+    if (taken.left.length > 0) leftOut = { name, left: taken.left };
   }
 
   function remove(item: ShelfItem) {
@@ -145,7 +149,7 @@
         <input
           class="hidden-text"
           type="file"
-          accept=".json,application/json,.csv,.tsv,text/csv"
+          accept=".json,application/json,.csv,.tsv,text/csv,.dot,.gv,text/vnd.graphviz"
           multiple
           onchange={(event) => void importFiles(event.currentTarget.files)}
         />
@@ -160,7 +164,12 @@
         </p>
       {/if}
       {#if leftOut}
-        <div class="box bad"><b>{leftOut.name} was imported, but not whole.</b> <RefusedCells cells={leftOut.cells} /></div>
+        <div class="box bad">
+          <p><b>{leftOut.name} was imported, but not whole.</b> This was left out:</p>
+          <ol>
+            {#each leftOut.left as { line, what }, index (index)}<li>Line {line}: {what}</li>{/each}
+          </ol>
+        </div>
       {/if}
       {#if refusedFile}
         <div class="box bad">
@@ -185,8 +194,9 @@
     </div>
     {#if flows.length === 0}
       <p class="empty">
-        No flows yet. Make a new one, or import a <code>.crow.json</code> file, or a table of levels as <code>.csv</code>: drop it
-        anywhere here.
+        No flows yet. Make a new one, or import a <code>.crow.json</code> file, a table of levels as <code>.csv</code>, or a graph
+        as
+        <code>.dot</code>: drop it anywhere here.
       </p>
     {:else}
       <table>

@@ -29,7 +29,8 @@ export const usages: Record<Command, string> = {
   play: `crow-lane play FILE|- [options]
 
   Plays a flow in the terminal: every control says beforehand what it would do.
-  --script FILE     plays the steps of a file instead (a JSON list, as routes have them), and prints what each did
+  --script FILE     plays the steps of a file instead, and prints what each did: a JSON list, as routes have them, or what a
+                    page to play has saved
   --runs            plays the recorded runs of the flow again instead, and says which go another way now
   --random N        plays N games at random instead, and says how they end; --most M gives a game up after M events (1000)
   --weight "EVENT=W"  how likely an event is beside the others, 1 where nothing is said, 0 for never:

@@ -58,6 +58,28 @@ describe('crow-lane play', () => {
     expect((await run([ferry, '--script', script({ press: 'x' })])).err).to.include('a script is a list of steps');
   });
 
+  it('plays what a page to play has saved, and says what is wrong with it', async () => {
+    const then = { in: 'title' };
+    const saved = (step: object) => ({
+      format: 'crow-lane-run',
+      version: 1,
+      flow: 'Ferry Rooms',
+      run: {
+        name: 'Stuck',
+        steps: [
+          { start: true, then },
+          { ...step, then: { in: 'deck' } }
+        ]
+      }
+    });
+    const whole = await run([ferry, '--script', script(saved({ press: 'Step aboard' }))]);
+    expect(whole).to.deep.include({ code: 0, err: '' });
+    expect(whole.out).to.include('ends in Deck');
+    const wrong = await run([ferry, '--script', script(saved({ jump: 1 }))]);
+    expect([wrong.code, wrong.out]).to.deep.equal([2, '']);
+    expect(wrong.err).to.match(/:\d+:\d+: \/run\/steps\/1/);
+  });
+
   it('plays recorded runs again, and says which go another way', async () => {
     expect((await run([ferry, '--runs'])).out).to.include('has no recorded runs');
     const steps = [

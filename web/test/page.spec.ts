@@ -201,7 +201,7 @@ async function perform(page: Page, flow: FlowDocument, step: Step): Promise<void
 }
 
 test('the whole round is played from disk to its win, by the shortest route that the check knows', async ({ page }, info) => {
-  test.setTimeout(180_000);
+  test.setTimeout(300_000);
   // walks and transitions take an eighth of their time
   await page.addInitScript(() => {
     const [frame, later, quick] = [requestAnimationFrame, setTimeout, 8];
@@ -217,6 +217,40 @@ test('the whole round is played from disk to its win, by the shortest route that
   for (const step of route!) await perform(page, flow!, step);
   await expect(says(page)).toHaveText('The town aglow');
   expect(route!.length).toBeGreaterThan(60);
+});
+
+test('a page is played by touch alone, on a small screen', async ({ browser }, info) => {
+  const file = info.outputPath('touch.html');
+  const context = await browser.newContext({
+    hasTouch: true,
+    isMobile: true,
+    viewport: { width: 390, height: 844 },
+    baseURL: baseOf()
+  });
+  const page = await context.newPage();
+  await page.goto('/');
+  const { id } = (await (
+    await page.request.post('/api/flows', {
+      headers: { 'content-type': 'application/json', origin: baseOf() },
+      data: JSON.stringify(streets())
+    })
+  ).json()) as { id: string };
+  await writeFile(file, await (await page.request.get(`/api/flows/${id}/file?as=html`)).body());
+  await page.goto(pathToFileURL(file).href);
+  await page.getByRole('button', { name: 'Begin' }).tap();
+  await expect(says(page)).toHaveText('Quay Street');
+  // a step by the buttons, which are as large as a thumb; then to the stairs by a tap on them
+  const right = page.getByRole('button', { name: 'right' });
+  expect((await right.boundingBox())!.height).toBeGreaterThanOrEqual(44);
+  await right.tap();
+  // on a busy machine the button is held for longer than one step takes
+  await expect(page.locator('.walk')).toHaveAttribute('data-cell', /^[23],1$/);
+  const box = (await page.locator('canvas').boundingBox())!;
+  const size = Math.min(30, (box.width - 4) / 6);
+  await page.touchscreen.tap(box.x + box.width / 2 + 1.5 * size, box.y + box.height / 2);
+  await expect(says(page)).toHaveText('Net Loft');
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  await context.close();
 });
 
 test('a gamepad walks the plan and uses the controls of a page', async ({ page }, info) => {

@@ -41,13 +41,10 @@
     take(made.id, read.run);
     const played = (session.trial?.lines.length ?? 1) - 1;
     const all = read.run.steps.length - 1;
-    flow.notice = {
-      bad: played < all,
-      text:
-        played < all
-          ? `${read.run.name}: the first ${played} of ${all} events can be done on the flow as it is.`
-          : `${read.run.name}: you are where the player was.`
-    };
+    const of = read.flow === flow.document.name ? '' : ` It was played on “${read.flow}”.`;
+    const how =
+      played < all ? `the first ${played} of ${all} events can be done on the flow as it is.` : 'you are where the player was.';
+    flow.notice = { bad: played < all, text: `${read.run.name}: ${how}${of}` };
   }
 
   function take(id: Id, run: Run) {

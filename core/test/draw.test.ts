@@ -15,6 +15,7 @@ import { reportHtml } from '../src/formats/report-html.ts';
 import { Automaton, out, type Place } from '../src/plan/automaton.ts';
 import { emptyPlan, fillCells, lineCells, mirrored, movedPart, partCells, resized, stamped, thingsAt } from '../src/plan/draw.ts';
 import { derive, nothingFollows } from '../src/plan/derive.ts';
+import { TooMany } from '../src/plan/graph.ts';
 import { faultsOf, mildFaults, tooClose } from '../src/plan/fits.ts';
 import { Ground } from '../src/plan/ground.ts';
 import { planShapes } from '../src/plan/picture.ts';
@@ -437,11 +438,35 @@ describe('whether a plan fits', () => {
       movement: { ...usualMovement, side: { speed: 4, up: 20, across: 20, drop: 20, tall: 1 } },
       acts: new Set<string>()
     };
-    expect(derive(drawn, {}, 20_000)).to.deep.equal({ ...nothingFollows });
+    expect(derive(drawn, {}, 20_000)).to.deep.equal(nothingFollows(new TooMany('places')));
     // a jump as high and as far on less ground is derived
     const small = { ...drawn, plan: stamped(emptyPlan('side', 6, 4), [[3, 1]], { piece: 'lamp' }) };
     expect(Object.keys(derive(small).spots)).to.have.length(1);
   }).timeout(60_000);
+
+  it('looks at no more leads than can be held against each other, and says so', () => {
+    const hall = Array.from({ length: 12 }, (_, y) => (y === 11 ? '#'.repeat(40) : `#${'.'.repeat(38)}#`));
+    // a jump over some of thirty things that each do something else
+    const pieces = Array.from({ length: 30 }, (_, n) => `thing_${n}`);
+    const plan = pieces.reduce((now, piece, n): Plan => stamped(now, [[2 + n, 10]], { piece }), {
+      view: 'side',
+      rows: hall
+    } as Plan);
+    const derived = derive({ plan, movement: usualMovement, acts: new Set(pieces) });
+    expect(derived).to.deep.equal(nothingFollows(new TooMany('leads')));
+    const things = Object.fromEntries(pieces.map((id) => [id, { name: id, kind: 'hazard' }]));
+    const whole = flowOf({ places: { quay: { name: 'Quay', kind: 'level', pieces: things, plan, rules: [] } } });
+    expect(faultsOf(whole, levelOf(whole)).map(({ text }) => text)).to.include(
+      'So many different things can be touched on a jump or a fall that not all orders of them can be looked at: all of it counts as one spot now.'
+    );
+    // of the same thing there can be as many as there is room for
+    const same = stamped(
+      { view: 'side', rows: hall },
+      pieces.map((_, n): Cell => [2 + n, 10]),
+      { piece: 'gust' }
+    );
+    expect(derive({ plan: same, movement: usualMovement, acts: new Set(['gust']) }).tooMany).to.equal(undefined);
+  }).timeout(120_000);
 
   it('tells of pieces side by side where nearly all others keep apart', () => {
     const cells = partCells({ from: [1, 1], to: [11, 9] }).filter(([x, y]) => x % 2 === 1 && y % 2 === 1);

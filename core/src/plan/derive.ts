@@ -40,8 +40,8 @@ export interface Derived {
   placed: { piece: Id; cell: Cell; spots: Id[] }[];
   /** Each patrol, with the spots from which its foe can be touched. */
   patrols: { id: Id; piece: Id; cells: Cell[]; spots: Id[] }[];
-  /** The player can come to more places than are looked at: nothing follows. */
-  tooMany?: true;
+  /** There is more than is looked at: nothing follows. */
+  tooMany?: TooMany['what'];
 }
 
 /** A plan with all that has been found of it: what is derived, and by place of the player the spot that it belongs to. */
@@ -62,12 +62,20 @@ export function derive(drawn: Drawn, names: Record<Id, string> = {}, most = most
     return plot(drawn, names, most).derived;
   } catch (error) {
     if (!(error instanceof TooMany)) throw error;
-    return nothingFollows;
+    return nothingFollows(error);
   }
 }
 
-/** What there is to say of a plan with too many places. */
-export const nothingFollows: Derived = { spots: {}, passages: {}, at: {}, entries: {}, placed: [], patrols: [], tooMany: true };
+/** What there is to say of a plan on which too much is in reach. */
+export const nothingFollows = ({ what }: TooMany): Derived => ({
+  spots: {},
+  passages: {},
+  at: {},
+  entries: {},
+  placed: [],
+  patrols: [],
+  tooMany: what
+});
 
 /** What `derive` gives, and how it came about. Throws `TooMany`. */
 export function plot(drawn: Drawn, names: Record<Id, string> = {}, most = mostPlaces): Plotted {

@@ -268,12 +268,16 @@ function trapdoors(ground: Ground): Fault[] {
   return [{ is: 'trapdoor', cells, text }];
 }
 
+const tooMuchSaid = {
+  places: 'The player jumps or falls so far on so much ground that not all can be looked at',
+  leads: 'So many different things can be touched on a jump or a fall that not all orders of them can be looked at'
+};
+
 function tooMuch(document: FlowDocument, level: Level): Fault[] {
   const { spots, passages, tooMany } = derivedOf(document, level)!;
   const faults: Fault[] = [];
   const many = (text: string, cells: Cell[] = []) => faults.push({ is: 'too much', text, cells });
-  if (tooMany)
-    many('The player jumps or falls so far on so much ground that not all can be looked at: all of it counts as one spot now.');
+  if (tooMany) many(`${tooMuchSaid[tooMany]}: all of it counts as one spot now.`);
   const [s, p] = [Object.keys(spots).length, Object.keys(passages).length];
   if (s > mostSpots)
     many(`${s} spots follow from the plan. More than ${mostSpots} are not looked at: all of it counts as one spot now.`);

@@ -40,7 +40,7 @@ export class Graph {
     const falling = new Set<number>();
     for (const cell of starts) this.numbered(cell * automaton.perCell);
     for (let at = 0; at < codes.length; at++) {
-      if (codes.length > most) throw new TooMany(most);
+      if (codes.length > most) throw new TooMany('places');
       firstMove.push(targets.length);
       automaton.eachMove(codes.at(at), (to, asks) => {
         if (to === outside) falling.add(at);
@@ -198,10 +198,10 @@ export class Graph {
   }
 }
 
-/** The player can come to more places than are looked at. */
+/** There is more than is looked at: places to which the player can come, or leads from one to another. */
 export class TooMany extends Error {
-  constructor(most: number) {
-    super(`There are more than ${most} places.`);
+  constructor(readonly what: 'places' | 'leads') {
+    super(`There are too many ${what}.`);
   }
 }
 

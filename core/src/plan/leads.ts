@@ -1,7 +1,8 @@
 /** Where the player gets from a component of a plan without stopping: under which conditions, and through which pieces. */
 import type { Id } from '../document/types.ts';
 import { components } from '../graph/components.ts';
-import type { Graph } from './graph.ts';
+import { mostCompared } from '../vocabulary/ground.ts';
+import { TooMany, type Graph } from './graph.ts';
 import { Lists } from './lists.ts';
 
 export interface Lead {
@@ -24,6 +25,7 @@ class Sets {
   private readonly told: (readonly Lead[])[] = [[]];
   private readonly sums = new Map<number, number>();
   private readonly further = new Map<string, number>();
+  private compared = 0;
 
   constructor(
     private readonly conditions: Lists,
@@ -91,6 +93,8 @@ class Sets {
       else byEnd.set(to, [each]);
     }
     if (byEnd.size === sorted.length) return sorted;
+    for (const { length } of byEnd.values()) this.compared += length ** 2;
+    if (this.compared > mostCompared) throw new TooMany('leads');
     return sorted.filter((each) => {
       const lead = this.leads[each]!;
       return !byEnd.get(lead.to)!.some((other) => {

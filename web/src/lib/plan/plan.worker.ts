@@ -79,7 +79,7 @@ self.onmessage = ({ data }: MessageEvent<PlanTask>) => {
     self.postMessage({ id, derived: found.derived, survey: seen } satisfies PlanAnswer);
   } catch (error) {
     if (error instanceof TooMany && data.ask === 'derive')
-      self.postMessage({ id, derived: nothingFollows, survey: { never: [], drops: [] } } satisfies PlanAnswer);
+      self.postMessage({ id, derived: nothingFollows(error), survey: { never: [], drops: [] } } satisfies PlanAnswer);
     else self.postMessage({ id, failed: (error as Error).message } satisfies PlanAnswer);
   }
 };

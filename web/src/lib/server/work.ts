@@ -40,7 +40,15 @@ export async function work<T extends Task>(task: T): Promise<Done[T['task']]> {
   });
 }
 
+/** What follows from a plan is derived wherever a document is read: however short its text, that can take seconds. */
+const derives = (task: Task): boolean => {
+  const texts =
+    task.task === 'read' ? [task.text] : [task.document, ...(task.task === 'fit' ? task.edits.map(({ patch }) => patch) : [])];
+  return texts.some((text) => text.includes('"plan":'));
+};
+
 function weight(task: Task): number {
+  if (derives(task)) return light + 1;
   switch (task.task) {
     case 'read':
       return task.text.length;

@@ -10,9 +10,11 @@ import { axeFindsNothing, baseOf, demoFile, expect, open, put, settled, small, t
 /** Two streets: one walked on its plan, one by its passages; with a save on the way. */
 const streets = () => ({
   ...structuredClone(small),
+  rules: [{ id: 'hold', when: { press: 'Pause', key: 'p' }, go: { place: 'pause', over: true } }],
   variables: { steps: { name: 'Lamps lit', type: 'number', scope: 'run', initial: 0, min: 0, max: 9 } },
   places: {
     ...structuredClone(small.places),
+    pause: { name: 'Pause', kind: 'menu', rules: [{ id: 'on', when: { press: 'Go on' }, go: { move: 'back' } }] },
     quay: {
       name: 'Quay Street',
       brief: 'Not for players: the designer notes here.',
@@ -84,6 +86,12 @@ test('the page is saved from Export, played from disk by keys, gone on with afte
     await expect(page.locator('.scene .place:not([inert])')).toBeVisible();
     await page.keyboard.press('ArrowRight');
     if (cell !== '4,1') await expect(page.locator('.walk')).toHaveAttribute('data-cell', cell);
+    if (cell !== '3,1') continue;
+    // whoever pauses goes on where it was
+    await page.keyboard.press('p');
+    await expect(says(page)).toHaveText('Pause');
+    await page.getByRole('button', { name: 'Go on' }).click();
+    await expect(page.locator('.walk')).toHaveAttribute('data-cell', cell);
   }
   await expect(says(page)).toHaveText('Net Loft');
   await expect(page.getByText('Lit: 1')).toBeVisible();

@@ -8,15 +8,12 @@
   import { onTheme, paintCrow, paintGrid, paintPaper, paintShapes, paletteOf, type Sight } from '$lib/parts/plan-canvas.ts';
   import { padHeld } from './pad.ts';
   import Passages, { walksIn } from './Passages.svelte';
-  import { Walking } from './walking.svelte.ts';
+  import { walkingIn } from './walking.svelte.ts';
 
   /** The plan with the player on it, moved by keys, touch or gamepad, or sent to a cell. */
   let { id, level }: { id: Id; level: Level } = $props();
   const { flow, session, plain } = playContext();
-  const walking = new Walking(
-    session,
-    untrack(() => id)
-  );
+  const walking = untrack(() => walkingIn(session, id));
   const plan = $derived(level.plan!);
   let canvas: HTMLCanvasElement;
   let width = $state(0);

@@ -2,7 +2,16 @@
  * The player on the plan of the level that is played. It moves cell by cell; what comes of it for play are the events of the
  * trial: a passage is walked where the player comes to another spot, what is in its cell is touched or collected.
  */
-import { own, type Cell, type Event, type Id, type Level, type Side, type Step } from '@crow-lane/core/document/types';
+import {
+  own,
+  type Cell,
+  type Event,
+  type FlowDocument,
+  type Id,
+  type Level,
+  type Side,
+  type Step
+} from '@crow-lane/core/document/types';
 import { heapsOf } from '@crow-lane/core/document/ground';
 import { out, type Place } from '@crow-lane/core/plan/automaton';
 import type { Plotted } from '@crow-lane/core/plan/derive';
@@ -376,3 +385,21 @@ export class Walking {
 /** By how many pieces two lists differ. */
 const unlike = (some: Id[], others: Id[]): number =>
   some.filter((each) => !others.includes(each)).length + others.filter((each) => !some.includes(each)).length;
+
+/** By session the walk that goes on, in which document and since which arrival. */
+const going = new WeakMap<Session, { walking: Walking; document: FlowDocument; since: Line; end: () => void }>();
+
+/** The walk through a level that the player has arrived in: it outlasts a menu that is opened over the level, and other views. */
+export function walkingIn(session: Session, id: Id): Walking {
+  const { flow, lines } = session.trial!;
+  const since = lines.findLast(({ entered }) => entered.includes(id));
+  const found = going.get(session);
+  const isShown = session.following.length > 0 || session.tour !== undefined;
+  if (found?.walking.id === id && found.since === since && found.document === flow.document && !isShown) return found.walking;
+  found?.end();
+  let walking: Walking | undefined;
+  // what it is worked out of belongs to no part of a page, and so is not gone with one
+  const end = $effect.root(() => void (walking = new Walking(session, id)));
+  if (since) going.set(session, { walking: walking!, document: flow.document, since, end });
+  return walking!;
+}

@@ -283,6 +283,7 @@
       >
     {:else if drawing.failed}<span class="lost">What follows could not be worked out: {drawing.failed}</span>
     {:else if !known}Being worked out…
+    {:else if known.derived.tooMany}<span class="lost">Too much is in reach to be looked at: all of it counts as one spot.</span>
     {:else}
       {@const spots = Object.keys(known.derived.spots).length}
       <span class:dim={drawing.isAhead}>
@@ -439,7 +440,12 @@
     padding: 5px 14px;
     border-top: 1px solid var(--color-base-300);
   }
+  .truth > :first-child {
+    flex: none;
+    max-width: 80%;
+  }
   .counts {
+    min-width: 0;
     overflow: hidden;
     white-space: nowrap;
     text-overflow: ellipsis;

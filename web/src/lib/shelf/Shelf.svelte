@@ -182,9 +182,7 @@
           <ol>
             {#each refusedFile.errors as { pointer, message, line, column }, index (index)}
               <li>
-                {#if line}line {line}, column {column}:
-                {/if}{#if pointer}<code>{pointer}</code>
-                {/if}{message}
+                {#if line}line {line}, column {column}:{' '}{/if}{#if pointer}<code>{pointer}</code>{' '}{/if}{message}
               </li>
             {/each}
           </ol>

@@ -57,12 +57,13 @@ export function faultsOf(document: FlowDocument, level: Level): Fault[] {
   if (!drawn) return [];
   const ground = new Ground(drawn);
   return [
+    // beside this all else hardly counts
+    ...tooMuch(document, level),
     ...rowFaults(level, ground),
     ...thingFaults(level, ground),
     ...linkFaults(level, ground),
     ...Object.entries(level.plan!.patrols ?? {}).flatMap(([id, patrol]) => patrolFaults(document, level, ground, id, patrol)),
-    ...trapdoors(ground),
-    ...tooMuch(document, level)
+    ...trapdoors(ground)
   ];
 }
 

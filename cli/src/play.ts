@@ -16,9 +16,8 @@ import { stepWords } from '@crow-lane/core/words/steps';
 import { isRunFile } from '@crow-lane/core/document/run-file';
 import { readRun } from '@crow-lane/core/document/read';
 import { capital, pieceName, placeName, variableName } from '@crow-lane/core/words/words';
-import { load, tellErrors } from './files.ts';
+import { load, tellErrors, textOf } from './files.ts';
 import { misused, type Output } from './output.ts';
-import { readFile } from 'node:fs/promises';
 import { placeKinds } from '@crow-lane/core/vocabulary/places';
 
 interface Options {
@@ -93,9 +92,10 @@ function randomly(document: FlowDocument, { random, most, seed, weights }: Optio
 }
 
 async function scripted(document: FlowDocument, script: string, { seed }: Options, output: Output): Promise<0 | 1 | 2> {
+  const text = await textOf(script, output);
+  if (text === undefined) return 2;
   let steps: Step[];
   try {
-    const text = script === '-' ? await output.input() : await readFile(script, 'utf8');
     let value: unknown = JSON.parse(text);
     if (isRunFile(value)) {
       const { file, errors } = readRun(text);

@@ -41,8 +41,8 @@ describe('a graph in DOT', () => {
     });
     expect(document.places.quay!.name).to.equal('Quay Street');
     expect(document.places.quay!.rules).to.deep.equal([
-      { id: 'quay_loft', when: { press: 'Lit' }, go: { place: 'loft' }, result: 'won' },
-      { id: 'quay_game_over', when: { press: 'To Game over' }, go: { place: 'game_over' }, result: 'lost' }
+      { id: 'r2', when: { press: 'Lit' }, go: { place: 'loft' }, result: 'won' },
+      { id: 'r4', when: { press: 'To Game over' }, go: { place: 'game_over' }, result: 'lost' }
     ]);
     expect(left).to.deep.equal([]);
     const report = check(document);
@@ -60,10 +60,10 @@ describe('a graph in DOT', () => {
     }`);
     expect(left).to.deep.equal([
       { what: 'rankdir=LR', line: 2 },
-      { what: 'what is said of every node', line: 3 },
+      { what: 'default attributes of nodes', line: 3 },
       { what: 'color=red', line: 4 },
       { what: 'kind=castle', line: 4 },
-      { what: 'the frame of cluster_x: what is in it was taken', line: 5 },
+      { what: 'subgraph cluster_x (its contents are imported)', line: 5 },
       { what: 'label=Harbour', line: 5 },
       { what: 'weight=3', line: 6 }
     ]);
@@ -106,8 +106,13 @@ describe('a graph in DOT', () => {
     expect(wrong('{"format": "crow-lane"}')).to.match(/^1 this is not DOT: /);
     expect(wrong('digraph { a }\ndigraph { b }')).to.match(/^2 this is not DOT: /);
     expect(wrong('')).to.match(/^1 this is not DOT: /);
-    expect(wrong('digraph {}')).to.match(/^1 there is no node in it/);
+    expect(wrong('digraph {}')).to.match(/^1 the graph has no nodes/);
     expect(wrong(`digraph { ${'a'.repeat(2_000_001)} }`)).to.match(/^1 is longer than 2 million/);
+    const many = Array.from({ length: 9000 }, (_, n) => `n${n}`).join(' ');
+    expect(wrong(`digraph { a -> { ${many} } }`)).to.equal(
+      '1 more than 2000 edges lead away from a; a place has at most so many rules'
+    );
+    expect(wrong(`digraph { { ${many} } -> { ${many} } }`)).to.match(/^1 more than 2000 edges lead away from n0/);
     expect(wrong(`digraph { ${Array.from({ length: 10_001 }, (_, n) => `n${n};`).join('')} }`)).to.match(/has 10001 nodes/);
     fc.assert(
       fc.property(fc.string(), fc.nat(), (text, at) => {

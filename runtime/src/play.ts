@@ -2,14 +2,14 @@
 import { own, type Event, type FlowDocument, type Id, type PlaceKind, type Step } from '@crow-lane/core/document/types';
 import type { GameFile } from '@crow-lane/core/formats/game';
 import type { Value } from '@crow-lane/core/language/evaluate';
-import { eventsIn, means } from '@crow-lane/core/play/events';
+import { eventsIn, means, walkedTo } from '@crow-lane/core/play/events';
 import { prepare, type Flow } from '@crow-lane/core/play/flow';
 import { beginOnce, handleOnce, type Pick } from '@crow-lane/core/play/handle';
 import { messageIn } from '@crow-lane/core/play/messages';
 import { active, bottom, type State } from '@crow-lane/core/play/state';
 import { leftOf, valueOf, type Watcher } from '@crow-lane/core/play/turn';
+import { stepWords } from '@crow-lane/core/words/steps';
 import { PlayError } from './errors.ts';
-import { labelOf } from './labels.ts';
 import { returningWith, slotsIn, stateFrom, type Saved, type SavedSlots } from './saved.ts';
 
 export { PlayError, type Event, type GameFile, type Saved, type SavedSlots, type Step, type Value };
@@ -168,7 +168,7 @@ export class Play {
       const { state, happened } = this.handled(event, () => 0);
       return {
         event,
-        label: labelOf(this.flow.document, bottom(this.state).place, event),
+        label: stepWords(this.flow.document, event, bottom(this.state).place, walkedTo(this.flow, this.state, event)),
         does: state && this.outcome(state, happened)
       };
     });

@@ -59,7 +59,7 @@ const says = (page: Page) => page.locator('.scene h2');
 async function fromExport(page: Page, id: string, file: string, parts: string[] = []): Promise<void> {
   await open(page, id);
   await page.getByRole('button', { name: 'Export' }).click();
-  for (const part of parts) await page.getByLabel(part).check();
+  for (const part of parts) await page.getByRole('checkbox', { name: part }).check();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('link', { name: 'A page to play', exact: true }).click()
@@ -73,7 +73,7 @@ test('the page is saved from Export, played from disk by keys, gone on with afte
 }, info) => {
   const file = info.outputPath('streets.html');
   const id = await put(page, streets());
-  await fromExport(page, id, file, ['the values']);
+  await fromExport(page, id, file, ['values']);
   await expect(says(page)).toHaveText('Title');
   await expect(page.getByText('Not for players')).toHaveCount(0);
   expect(await readFile(file, 'utf8')).not.toContain('Not for players');
@@ -153,7 +153,7 @@ test('the page is saved from Export, played from disk by keys, gone on with afte
   await page.reload();
   await settled(page);
   await input.setInputFiles(run);
-  await expect(page.getByText('Stuck on the beam: the first 1 of')).toBeVisible();
+  await expect(page.getByText('Stuck on the beam: only the first 1 of')).toBeVisible();
   await expect(page.locator('[data-run]')).toContainText('goes differently at event 1');
   await writeFile(run, '{"format": "crow-lane-run", "version": 1, "flow": "x", "run": {"name": "y", "steps": [{"jump": 1}]}}');
   await input.setInputFiles(run);
@@ -169,7 +169,7 @@ test('nothing in a flow runs as code on its page, or ends what it stands in', as
   flow.places.title.rules[0]!.when.press = '<b onclick="alert(1)">Begin</b>';
   const file = info.outputPath('evil.html');
   await page.goto('/');
-  await fromExport(page, await put(page, flow), file, ['where in the flow the player is']);
+  await fromExport(page, await put(page, flow), file, ['a map of the flow']);
   await expect(says(page)).toHaveText(evil.slice(0, 80));
   await expect(page.locator('.message')).toHaveText(`${evil}<!--<script>`);
   await expect(page).toHaveTitle(evil.slice(0, 80));
@@ -221,7 +221,7 @@ test('the whole round is played from disk to its win, by the shortest route that
   const file = info.outputPath('round.html');
   await fromExport(page, 'demo-lamplighters-round', file);
   expect((await readFile(file)).length).toBeLessThan(300_000);
-  await page.getByLabel('Time').selectOption('stands still');
+  await page.getByLabel('Time').selectOption('stopped');
   for (const step of route!) await perform(page, flow!, step);
   await expect(says(page)).toHaveText('The town aglow');
   expect(route!.length).toBeGreaterThan(60);

@@ -1,6 +1,9 @@
 /** What a player did, as a file that leads back to the designer (docs/flow-format.md, section 10). */
 import type { Run } from './types.ts';
 
+/** As many steps as a run can have. */
+export const mostSteps = 10_000;
+
 export interface RunFile {
   format: 'crow-lane-run';
   version: 1;

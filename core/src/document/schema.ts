@@ -20,11 +20,13 @@ import { moveKinds, moves, movesAlong } from '../vocabulary/moves.ts';
 import { pieceKindsInOrder } from '../vocabulary/pieces.ts';
 import { mostSlots } from '../vocabulary/saves.ts';
 import { events, triggers } from '../vocabulary/triggers.ts';
-import type { RunFile } from './run-file.ts';
+import { mostSteps, type RunFile } from './run-file.ts';
 import type { FlowDocument, PlaceKind, Rule, Standing, Target } from './types.ts';
 
 const largest = 2 ** 31 - 1;
 export const mostPlaces = 10_000;
+/** As many rules as a place, a group or the flow can have. */
+export const mostRules = 2000;
 /** All messages of our own stand at the root: a part that had some would be slow, as Joi puts them together for each value. */
 const messages = {
   'string.pattern.base': 'must be an id: a small letter, then up to 39 small letters, digits or underscores',
@@ -203,7 +205,7 @@ function ruleList(mayResult: boolean) {
   })
     .meta({ def: mayResult ? 'levelRule' : 'rule' })
     .custom(ruleShape(mayResult));
-  return Joi.array().items(rule).max(2000);
+  return Joi.array().items(rule).max(mostRules);
 }
 const levelRules = ruleList(true);
 const otherRules = ruleList(false);
@@ -425,7 +427,7 @@ const run = Joi.object({
   name: name.required(),
   brief,
   bug: text.min(1),
-  steps: Joi.array().items(runStep).min(1).max(10_000).required()
+  steps: Joi.array().items(runStep).min(1).max(mostSteps).required()
 });
 
 export const runFileSchema: Joi.ObjectSchema<RunFile> = Joi.object<RunFile>({

@@ -493,13 +493,6 @@ export function isLevel(document: FlowDocument, id: Id): boolean {
   return own(document.places, id)?.kind === 'level';
 }
 
-/** The orders a level is in, with its number counted from 1. */
-export function numbersOf(document: FlowDocument, id: Id): { order: Id; number: number }[] {
-  return Object.entries(document.orders)
-    .map(([order, { levels }]) => ({ order, number: levels.indexOf(id) + 1 }))
-    .filter(({ number }) => number > 0);
-}
-
 /** The start place if it is a menu without a `choose` rule, else the first such menu, if any. */
 export function homeOf(document: FlowDocument): Id | undefined {
   const fits = (place: Place | undefined) => place?.kind === 'menu' && !place.rules.some((rule) => 'choose' in rule.when);

@@ -4,7 +4,7 @@ import { cut } from '../document/cut.ts';
 import { kindSaid } from '../document/edits/places.ts';
 import { idFrom } from '../document/edits/ids.ts';
 import { filled } from '../document/fill.ts';
-import { mostPlaces } from '../document/schema.ts';
+import { mostPlaces, mostRules } from '../document/schema.ts';
 import type { FlowDocument, Id, Place, PlaceKind, Rule } from '../document/types.ts';
 import { placeKinds } from '../vocabulary/places.ts';
 import type { LeftOut, ReadFlow } from './left-out.ts';
@@ -28,13 +28,18 @@ export function readDot(text: string, name: string): ReadFlow {
   }
   const maker = new Maker(graph?.directed ?? true);
   for (const part of graph?.children ?? []) maker.take(part);
-  if (maker.nodes.size === 0) return wrong('there is no node in it that could be a place');
+  const [crowded] = [...maker.nodes].find(([, { moves }]) => moves > mostRules) ?? [];
+  if (crowded !== undefined)
+    return wrong(`more than ${mostRules} edges lead away from ${cut(crowded, 80)}; a place has at most so many rules`);
+  if (maker.nodes.size === 0) return wrong('the graph has no nodes');
   if (maker.nodes.size > mostPlaces) return wrong(`has ${maker.nodes.size} nodes; a flow has at most ${mostPlaces} places`);
   return { document: maker.flow(cut(graph?.id?.value ?? name, 80) || 'Flow'), left: maker.left };
 }
 
 interface Node {
   name: string;
+  /** How many edges lead away from it; beyond what a place can have they are only counted. */
+  moves: number;
   kind?: PlaceKind;
   start: boolean;
 }
@@ -65,20 +70,20 @@ class Maker {
         this.edge(part);
         break;
       case 'Subgraph':
-        this.leave(`the frame of ${part.id?.value ?? 'a subgraph'}: what is in it was taken`, part);
+        this.leave(`subgraph ${part.id?.value ?? ''} (its contents are imported)`.replace('  ', ' '), part);
         for (const inner of part.children) this.take(inner);
         break;
       case 'Attribute':
         this.leave(`${part.key.value}=${part.value.value}`, part);
         break;
       case 'AttributeList':
-        this.leave(`what is said of every ${part.kind.toLowerCase()}`, part);
+        this.leave(`default attributes of ${part.kind.toLowerCase()}s`, part);
         break;
     }
   }
 
   private node(id: string): Node {
-    const found = this.nodes.get(id) ?? { name: named(id, id), start: false };
+    const found = this.nodes.get(id) ?? { name: named(id, id), start: false, moves: 0 };
     this.nodes.set(id, found);
     return found;
   }
@@ -94,17 +99,15 @@ class Maker {
     const { label = '', result, over } = this.said(edge.children, ['label', 'rule', 'result', 'over', 'style']);
     const ends = edge.targets.map((target) => (target.type === 'NodeRef' ? [target] : target.children).map(({ id }) => id.value));
     for (const id of ends.flat()) this.node(id);
-    const move = (from: string, to: string) =>
-      this.moves.push({
-        from,
-        to,
-        label,
-        result: result === 'won' || result === 'lost' ? result : undefined,
-        over: over === 'true'
-      });
+    const outcome = result === 'won' || result === 'lost' ? result : undefined;
+    const move = (from: string, to: string) => {
+      if (++this.node(from).moves <= mostRules) this.moves.push({ from, to, label, result: outcome, over: over === 'true' });
+    };
     ends.slice(1).forEach((tos, n) => {
       for (const from of ends[n]!)
         for (const to of tos) {
+          // with more than a place can have nothing is made of the graph
+          if (this.node(from).moves > mostRules) break;
           move(from, to);
           if (!this.directed) move(to, from);
         }
@@ -114,36 +117,36 @@ class Maker {
   flow(name: string): FlowDocument {
     const ids = new Map<string, Id>();
     const places: Record<Id, Place> = {};
-    const entered = new Set(this.moves.filter(({ from, to }) => from !== to).map(({ to }) => to));
+    const further = this.moves.filter(({ from, to }) => from !== to);
+    const entered = new Set(further.map(({ to }) => to));
     const first = [...this.nodes].find(([, { start }]) => start) ?? [...this.nodes].find(([id]) => !entered.has(id));
     const start = (first ?? [...this.nodes][0]!)[0];
-    for (const [node, { name: called, kind = this.likely(node, called, node === start) }] of this.nodes) {
+    const leading = new Set(further.map(({ from }) => from));
+    for (const [node, { name: called, kind = likely(called, node === start, leading.has(node)) }] of this.nodes) {
       const id = idFrom(node, places, 'place');
       ids.set(node, id);
       places[id] = placeOf(kind, called);
     }
-    const rules: Record<Id, true> = {};
-    for (const { from, to, label, result, over } of this.moves) {
+    const labels = new Map<Place, Map<string, number>>();
+    this.moves.forEach(({ from, to, label, result, over }, n) => {
       const [here, there] = [places[ids.get(from)!]!, places[ids.get(to)!]!];
-      const id = idFrom(`${ids.get(from)}_${ids.get(to)}`, rules, 'rule');
-      rules[id] = true;
+      const taken = labels.get(here) ?? new Map<string, number>();
+      labels.set(here, taken);
       const opens = over && placeKinds[there.kind].over;
       here.rules.push({
-        id,
-        when: { press: freeLabel(here, named(label, `To ${there.name}`)) },
+        id: `r${n + 1}`,
+        when: { press: freeLabel(taken, named(label, `To ${there.name}`)) },
         go: { place: ids.get(to)!, ...(opens && { over: true as const }) },
         ...(result && here.kind === 'level' && { result })
       });
-    }
+    });
     return filled({ format: 'crow-lane', version: 1, name, start: ids.get(start)!, places } as FlowDocument);
   }
-
-  /** Its name says of which kind a place is; else it is an ending where nothing leads on, a menu where play begins, and a level. */
-  private likely(node: string, name: string, isStart: boolean): PlaceKind {
-    const leads = this.moves.some(({ from, to }) => from === node && to !== node);
-    return kindSaid(name) ?? (isStart ? 'menu' : leads ? 'level' : 'ending');
-  }
 }
+
+/** Its name says of which kind a place is; else it is an ending where nothing leads on, a menu where play begins, and a level. */
+const likely = (name: string, isStart: boolean, leads: boolean): PlaceKind =>
+  kindSaid(name) ?? (isStart ? 'menu' : leads ? 'level' : 'ending');
 
 const placeOf = (kind: PlaceKind, name: string): Place =>
   ({ name, kind, rules: [], expects: [], ...(kind === 'ending' && { outcome: 'won' }) }) as unknown as Place;
@@ -152,9 +155,13 @@ const placeOf = (kind: PlaceKind, name: string): Place =>
 const named = (text: string, otherwise: string): string =>
   cut(text.replaceAll(/\\[nlr]|\s+/g, ' ').trim(), 80) || cut(otherwise, 80) || 'Place';
 
-/** Two moves by one button would be the first alone. */
-function freeLabel({ rules }: Place, label: string): string {
-  const taken = new Set(rules.map(({ when }) => ('press' in when ? when.press : '')));
-  if (!taken.has(label)) return label;
-  for (let n = 2; ; n++) if (!taken.has(`${cut(label, 74)} ${n}`)) return `${cut(label, 74)} ${n}`;
+/** Two moves by one button would be the first alone: of each label it is known how many there are. */
+function freeLabel(taken: Map<string, number>, label: string): string {
+  for (let n = taken.get(label) ?? 0; ; n++) {
+    const free = n === 0 ? label : `${cut(label, 74)} ${n + 1}`;
+    taken.set(label, n + 1);
+    if (n > 0 && taken.has(free)) continue;
+    if (n > 0) taken.set(free, 1);
+    return free;
+  }
 }

@@ -21,7 +21,7 @@ export type FlowFormatGroup = keyof typeof flowFormatGroups;
 export const flowFormats = {
   json: { group: 'flow', words: 'As a file', type: 'application/json; charset=utf-8', ending: 'crow.json' },
   html: { group: 'play', words: 'A page to play', type: 'text/html; charset=utf-8', ending: 'html' },
-  game: { group: 'play', words: 'As a game ships it (JSON)', type: 'application/json; charset=utf-8', ending: 'game.json' },
+  game: { group: 'play', words: 'Game data (JSON)', type: 'application/json; charset=utf-8', ending: 'game.json' },
   markdown: { group: 'flow', words: 'In words', type: 'text/markdown; charset=utf-8', ending: 'md' },
   rules: {
     group: 'program',
@@ -41,7 +41,7 @@ export const flowFormats = {
   },
   schema: {
     group: 'program',
-    words: 'What flow files look like (JSON Schema)',
+    words: 'JSON Schema of flow files',
     type: 'application/schema+json; charset=utf-8',
     ending: 'schema.json'
   }
@@ -51,7 +51,7 @@ export type FlowFormat = keyof typeof flowFormats;
 export const flowFormatNames = Object.keys(flowFormats) as FlowFormat[];
 
 /** What a page can show besides the game itself, in the order in which it is offered. */
-export const pageParts = { values: 'the values', map: 'where in the flow the player is' } as const;
+export const pageParts = { values: 'values', map: 'a map of the flow' } as const;
 export type PagePart = keyof typeof pageParts;
 export const pagePartNames = Object.keys(pageParts) as PagePart[];
 

@@ -12,7 +12,7 @@ export const reportFormats = {
   html: { words: 'As a page to print', type: 'text/html; charset=utf-8', single: true },
   sarif: { words: 'As SARIF', type: 'application/sarif+json; charset=utf-8' },
   junit: { words: 'As JUnit', type: 'application/xml; charset=utf-8' },
-  vectors: { words: 'Routes and runs, step by step (JSON Lines)', type: 'application/x-ndjson; charset=utf-8' },
+  vectors: { words: 'Test vectors: routes and runs (JSON Lines)', type: 'application/x-ndjson; charset=utf-8' },
   json: { words: 'The report itself', type: 'application/json; charset=utf-8' }
 } as const satisfies Record<string, ReportFormatEntry>;
 

@@ -1,6 +1,7 @@
 /** Which text a place shows in a state, and what its placeholders say then (docs/flow-format.md, section 1). */
 import { casesOf, placeholder, withPlaceholders, type Placeholder, type ShownWord } from '../document/messages.ts';
-import { levelsCounted, numbersOf, own, type Id, type Level } from '../document/types.ts';
+import { numbersOf } from '../document/orders.ts';
+import { levelsCounted, own, type Id, type Level } from '../document/types.ts';
 import { piecesIn } from '../language/ast.ts';
 import { evaluate } from '../language/evaluate.ts';
 import { valueNamed } from '../document/values.ts';

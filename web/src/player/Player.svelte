@@ -5,7 +5,7 @@
   import type { PageGame } from '@crow-lane/core/formats/page';
   import { active } from '@crow-lane/core/play/state';
   import { valueOf } from '@crow-lane/core/play/turn';
-  import { writeRun } from '@crow-lane/core/document/run-file';
+  import { mostSteps, writeRun } from '@crow-lane/core/document/run-file';
   import { runOf } from '@crow-lane/core/trial/recorded';
   import { stepsOf } from '@crow-lane/core/trial/trial';
   import { setPlayContext } from '$lib/flow/play-context.ts';
@@ -21,8 +21,10 @@
   let { game, document: flow }: { game: PageGame; document: FlowDocument } = $props();
   const session = new Session();
   setPlayContext({
-    get flow() {
-      return { document: flow };
+    flow: {
+      get document() {
+        return flow;
+      }
     },
     session,
     pictureOf: (level) => game.insides[level]!,
@@ -32,7 +34,6 @@
   let said = $state('');
   let asks: 'over' | 'save' | undefined = $state();
   let happened = $state('');
-  let pace = $state(1);
   /** Steps that could not be played again, as the game has changed since. */
   let lost = $state(0);
 
@@ -48,11 +49,8 @@
 
   const trial = $derived(session.trial);
   $effect(() => {
-    session.speed = pace;
-  });
-  $effect(() => {
     if (trial && !keep(game.id, { seed: trial.seed, steps: stepsOf(trial) }))
-      said = 'This browser keeps nothing: what you do is gone when you close the page.';
+      said = 'This browser cannot keep your progress: it is lost when you close the page.';
   });
 
   const values = $derived(
@@ -77,13 +75,15 @@
   function saveRun(event: SubmitEvent) {
     event.preventDefault();
     const run = trial && runOf(trial, happened.trim() || `Played ${new Date().toISOString().slice(0, 10)}`);
-    if (!run) {
-      said = 'Nothing has been played that could be saved.';
+    if (!run || run.steps.length > mostSteps) {
+      said = run
+        ? `A file holds ${mostSteps.toLocaleString('en')} actions, and you have played longer.`
+        : 'There is nothing to save yet.';
       return;
     }
     save(new Blob([writeRun(flow.name, run)], { type: 'application/json' }), `${fileName(flow.name)}.run.json`);
     asks = undefined;
-    said = 'Saved. Send the file to whoever made the game.';
+    said = 'Saved. Send the file to the designer of the game.';
   }
 
   let page: HTMLElement;
@@ -119,8 +119,8 @@
     <span class="page-acts">
       <label
         >Time
-        <select class="select" bind:value={pace}>
-          <option value={1}>runs</option><option value={0.5}>runs at half speed</option><option value={0}>stands still</option>
+        <select class="select" bind:value={session.speed}>
+          <option value={1}>normal speed</option><option value={0.5}>half speed</option><option value={0}>stopped</option>
         </select></label
       >
       <button
@@ -144,14 +144,14 @@
     </form>
   {:else if asks === 'over'}
     <p class="asked">
-      All you have done is forgotten, saved games too.
+      This deletes your progress and all saved games.
       <button type="button" class="btn" onclick={startOver}>Start over</button>
-      <button type="button" class="btn" onclick={() => (asks = undefined)}>Go on</button>
+      <button type="button" class="btn" onclick={() => (asks = undefined)}>Keep playing</button>
     </p>
   {/if}
   {#if lost > 0}
     <p class="asked">
-      The game was changed since you last played: the last {lost === 1 ? 'thing' : `${lost} things`} you did could not be done again.
+      The game has changed since your last visit: your last {lost === 1 ? 'action' : `${lost} actions`} could not be repeated.
     </p>
   {/if}
   <p class="said" role="status">{said}</p>

@@ -7,7 +7,8 @@
   import { moveAlong } from '$lib/flow/move.ts';
   import { rulesReadIn } from '@crow-lane/core/play/reading';
   import { addRule } from '@crow-lane/core/document/edits/rules';
-  import { numbersOf, type Id, type Outcome, type PlaceKind } from '@crow-lane/core/document/types';
+  import { numbersOf } from '@crow-lane/core/document/orders';
+  import type { Id, Outcome, PlaceKind } from '@crow-lane/core/document/types';
   import AddLine from '$lib/parts/AddLine.svelte';
   import { typed } from '$lib/parts/typed.svelte.ts';
   import { flowContext } from '$lib/flow/context.ts';

@@ -4,7 +4,8 @@
   import { resolve } from '$app/paths';
   import { leadTo } from '@crow-lane/core/document/edits/rules';
   import { insertPlace } from '@crow-lane/core/document/edits/between';
-  import { numbersOf, type Id } from '@crow-lane/core/document/types';
+  import { numbersOf } from '@crow-lane/core/document/orders';
+  import type { Id } from '@crow-lane/core/document/types';
   import { wayAt, type Way } from '@crow-lane/core/lane/hit';
   import type { Row } from '@crow-lane/core/lane/layout';
   import { placeName } from '@crow-lane/core/words/words';

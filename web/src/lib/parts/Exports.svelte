@@ -42,7 +42,7 @@
                 >
                 {#if format === 'html'}
                   <span class="shows">
-                    and on it
+                    Show on it:
                     {#each pagePartNames as part (part)}
                       <label
                         ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={shows[part]} />
@@ -66,7 +66,7 @@
         </section>
       {/each}
       <section>
-        <h3>What was found</h3>
+        <h3>Findings</h3>
         <ul>
           {#each reports as format (format)}
             <li>

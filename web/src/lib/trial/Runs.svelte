@@ -41,9 +41,11 @@
     take(made.id, read.run);
     const played = (session.trial?.lines.length ?? 1) - 1;
     const all = read.run.steps.length - 1;
-    const of = read.flow === flow.document.name ? '' : ` It was played on “${read.flow}”.`;
+    const of = read.flow === flow.document.name ? '' : ` It was recorded in “${read.flow}”.`;
     const how =
-      played < all ? `the first ${played} of ${all} events can be done on the flow as it is.` : 'you are where the player was.';
+      played < all
+        ? `only the first ${played} of ${all} events are possible in the current flow.`
+        : 'the trial is where the player stopped.';
     flow.notice = { bad: played < all, text: `${read.run.name}: ${how}${of}` };
   }
 

@@ -16,17 +16,20 @@ import { needModules, needPackages } from './lib/system.mjs';
 const usage = `npm start [-- OPTIONS]
   --fresh   begin with an empty data folder (asks first; the old one is kept beside it)
   --yes     with --fresh: do not ask
-  --open    serve on an address that others can reach; the application has no users of its own
+  --accounts  everybody signs in; so it is too where HOST is an address that others can reach
+  --open    on such an address without accounts: whoever reaches it may do everything
   --dev     serve from the sources and reload on change
   --help    this text
-Environment: PORT and HOST choose where to serve (127.0.0.1, 4170 or the next free one), DATABASE_URL uses
-another MariaDB, CROW_LANE_DATA another data folder. docs/operating.md has the rest.`;
+Environment: PORT and HOST choose where to serve (127.0.0.1, 4170 or the next free one), CROW_LANE_ADDRESS is the
+address that people use (behind a proxy), DATABASE_URL uses another MariaDB, CROW_LANE_DATA another data folder.
+docs/operating.md has the rest.`;
 
 await run(async () => {
   const option = readArguments();
   if (option.help) return console.log(usage);
   needNode();
-  const host = await readHost(option.open);
+  const { host, accounts } = await readHost(option);
+  readAddress();
   const port = await readPort(host);
 
   const ownDatabase = !process.env.DATABASE_URL;
@@ -60,7 +63,7 @@ await run(async () => {
       url = database.url;
       void keepUp(database, begin, () => stopping);
     }
-    const child = serve(option.dev, { host, port, url });
+    const child = serve(option.dev, { host, port, url, accounts });
     stops.push(() => stopChild(child));
     child.once('exit', (code) => {
       if (stopping) return;
@@ -88,7 +91,9 @@ await run(async () => {
 });
 
 function readArguments() {
-  const options = Object.fromEntries(['fresh', 'yes', 'open', 'dev', 'help'].map((name) => [name, { type: 'boolean' }]));
+  const options = Object.fromEntries(
+    ['fresh', 'yes', 'open', 'accounts', 'dev', 'help'].map((name) => [name, { type: 'boolean' }])
+  );
   try {
     return parseArgs({ options }).values;
   } catch (error) {
@@ -96,17 +101,23 @@ function readArguments() {
   }
 }
 
-/** Where to serve. An address that others can reach has to be asked for twice. */
-async function readHost(open) {
+/** Where to serve, and whether with accounts: on an address that others can reach there are some, unless that is not wanted. */
+async function readHost({ open, accounts }) {
   const host = process.env.HOST ?? '127.0.0.1';
-  if (!/^(127\.\d+\.\d+\.\d+|::1|localhost)$/i.test(host)) {
-    const who = `Everybody who can reach ${host} could read, change and delete all flows: the application has no users of its own.`;
-    if (!open) throw new Plain(`HOST is ${host}. ${who} Start with "npm start -- --open" if that is what you want.`);
-    process.stderr.write(`Warning: ${who}\n`);
-  }
+  const reached = !/^(127\.\d+\.\d+\.\d+|::1|localhost)$/i.test(host);
+  if (open && accounts) throw new Plain('--open is without accounts, --accounts is with them: choose one.');
+  if (open && reached)
+    process.stderr.write(`Warning: whoever can reach ${host} can read, change and delete all flows: there are no accounts.\n`);
   const trouble = await portTrouble(0, host);
   if (trouble) throw new Plain(`HOST is ${host}, which is not an address of this machine.`);
-  return host;
+  return { host, accounts: Boolean(accounts) || (reached && !open) };
+}
+
+/** The address that people use has to be one: links and cookies are made for it. */
+function readAddress() {
+  const told = process.env.CROW_LANE_ADDRESS;
+  if (told && !/^https?:\/\/[^/?#@]+\/?$/.test(told))
+    throw new Plain(`CROW_LANE_ADDRESS is "${told}"; it is the address that people use, as in https://flows.studio.example`);
 }
 
 async function readPort(host) {
@@ -160,7 +171,7 @@ async function setAside(yes) {
   renameSync(dataFolder, kept);
 }
 
-function serve(dev, { host, port, url }) {
+function serve(dev, { host, port, url, accounts }) {
   const env = {
     ...process.env,
     HOST: host,
@@ -168,6 +179,7 @@ function serve(dev, { host, port, url }) {
     DATABASE_URL: url,
     CROW_LANE_DEMO: join(root, 'demo'),
     CROW_LANE_THREADS: threadsFolder,
+    CROW_LANE_ACCOUNTS: accounts ? '1' : '',
     // bodies are bounded where they are read
     BODY_SIZE_LIMIT: 'Infinity',
     SHUTDOWN_TIMEOUT: '5'

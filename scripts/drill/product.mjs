@@ -21,11 +21,14 @@ export function someFolder() {
   };
 }
 
+/** The secret of the link to the first account, as a product with accounts has told it. */
+export const firstSecret = (product) => /\/open#(\S+)/.exec(product.said())[1];
+
 /**
  * Starts the product of a checkout on a data folder, or on another's database. Gives its address, what it said, the pids
  * of all its processes, and ways to end it.
  */
-export async function startProduct(folder, { checkout = root, database, strict = true } = {}) {
+export async function startProduct(folder, { checkout = root, database, strict = true, options = [], environment = {} } = {}) {
   const env = {
     ...process.env,
     CROW_LANE_DATA: folder,
@@ -34,7 +37,8 @@ export async function startProduct(folder, { checkout = root, database, strict =
   };
   for (const name of ['HOST', 'DATABASE_URL', 'CROW_LANE_DATABASE_PORT']) delete env[name];
   if (database) env.DATABASE_URL = database;
-  const child = spawn(...following(process.execPath, ['scripts/start.mjs']), {
+  Object.assign(env, environment);
+  const child = spawn(...following(process.execPath, ['scripts/start.mjs', ...options]), {
     cwd: checkout,
     env,
     stdio: ['ignore', 'pipe', 'pipe']

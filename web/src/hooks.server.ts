@@ -1,10 +1,14 @@
-import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
+import { isHttpError, type Handle, type HandleServerError, type RequestEvent, type ServerInit } from '@sveltejs/kit';
 import { trouble } from '$lib/trouble.ts';
-import { logFault, problem } from '$lib/server/answer.ts';
+import { logFault, problem, refusalOf } from '$lib/server/answer.ts';
 import { closeDatabase, openDatabase, Unfit } from '$lib/server/database.ts';
 import { loadDemo } from '$lib/server/demo.ts';
+import { bearerOf, refuse, whoIs } from '$lib/server/accounts/door.ts';
+import { firstLink } from '$lib/server/accounts/links.ts';
+import { hasAccounts, isSecure, ownAddress } from '$lib/server/accounts/mode.ts';
 import { isOurHost, isOurOrigin } from '$lib/server/guard.ts';
 import { serveJobs, stopJobs } from '$lib/server/jobs.ts';
+import { servePurging, stopPurging } from '$lib/server/purge.ts';
 import { log } from '$lib/server/log.ts';
 import { closeEventStreams } from '$lib/server/stream.ts';
 import { stopWork } from '$lib/server/work.ts';
@@ -26,16 +30,28 @@ export const init: ServerInit = async () => {
   }
   await loadDemo(process.env.CROW_LANE_DEMO);
   serveJobs();
+  servePurging();
+  if (hasAccounts()) await tellFirstLink();
   let given: Promise<void> | undefined;
   // open streams would hold the server up until it is killed
   for (const signal of ['SIGTERM', 'SIGINT'] as const)
     process.once(signal, () => {
       closeEventStreams();
       stopWork();
+      stopPurging();
       given = stopJobs();
     });
   process.once('sveltekit:shutdown', () => void Promise.resolve(given).then(closeDatabase));
 };
+
+/** Whoever starts the house is the one who can read what it prints: the link to the first account is told there alone. */
+async function tellFirstLink(): Promise<void> {
+  const secret = await firstLink();
+  if (secret === undefined) return;
+  const { HOST: host = '127.0.0.1', PORT: port = '4170' } = process.env;
+  const own = ownAddress()?.origin ?? `http://${host.includes(':') ? `[${host}]` : host}:${port}`;
+  process.stderr.write(`Nobody has an account yet. Make the first one, within a day, at:\n${own}/open#${secret}\n`);
+}
 
 /** The server cannot run: said in one sentence, for the person at the terminal. */
 function giveUp(sentence: string): never {
@@ -52,9 +68,10 @@ export const handle: Handle = async ({ event, resolve }) => {
       421,
       `The name "${host?.slice(0, 100) ?? ''}" is not served here. Name it in CROW_LANE_HOSTS to have it served.`
     );
-  if (!isOurOrigin(request)) return problem(403, 'Requests from other origins are refused.');
+  // a page of others has no token to show, and what shows one needs no page
+  if (bearerOf(request) === undefined && !isOurOrigin(request)) return problem(403, 'Requests from other origins are refused.');
   const began = performance.now();
-  const resolved = await resolve(event);
+  const resolved = (await stopped(event)) ?? (await resolve(event));
   // what the framework refuses by itself is told like all else
   const response =
     path.startsWith('/api/') && isForeign(resolved) ? problem(resolved.status, titleOf(resolved.status)) : resolved;
@@ -63,11 +80,29 @@ export const handle: Handle = async ({ event, resolve }) => {
   response.headers.set('referrer-policy', 'no-referrer');
   response.headers.set('cross-origin-opener-policy', 'same-origin');
   response.headers.set('cross-origin-resource-policy', 'same-origin');
+  if (hasAccounts()) {
+    // what one person was shown is not for the next at the same browser
+    if (!response.headers.has('cache-control')) response.headers.set('cache-control', 'no-store');
+    if (isSecure()) response.headers.set('strict-transport-security', 'max-age=31536000');
+  }
   if (event.route.id?.startsWith('/api/flows')) {
     log.debug({ method: request.method, path, status: response.status, ms: Math.round(performance.now() - began) }, 'request');
   }
   return response;
 };
+
+/** Finds out who asks, and gives the refusal where they may not. */
+async function stopped(event: RequestEvent): Promise<Response | undefined> {
+  try {
+    const who = await whoIs(event);
+    if (!who) return problem(401, 'This token is not valid. It may have been taken back, or have expired.');
+    event.locals.who = who;
+    return await refuse(event);
+  } catch (error) {
+    if (isHttpError(error)) throw error;
+    return refusalOf(error, event.url.pathname);
+  }
+}
 
 const isForeign = ({ status, headers }: Response) => status >= 400 && headers.get('content-type') !== 'application/problem+json';
 function titleOf(status: number): string {

@@ -4,6 +4,8 @@ export const trouble = {
   database: 'The database does not answer. It is tried again by itself.',
   /** The server does not answer, or nothing leads to it. */
   server: 'The server cannot be reached. It is tried again by itself.',
+  /** The sign-in has ended, or was ended. */
+  signedOut: 'You are no longer signed in. Sign in again in another tab, and this goes on by itself.',
   /** A fault of ours. Whether anything was changed is not known. */
   fault: 'Something went wrong on the server.'
 } as const;

@@ -1,12 +1,14 @@
 import { error } from '@sveltejs/kit';
 import { trouble } from '$lib/trouble.ts';
+import { meOf } from '$lib/server/accounts/door.ts';
 import { isDown } from '$lib/server/database.ts';
 import { listFlows } from '$lib/server/flows.ts';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async () => {
+export const load: PageServerLoad = async ({ locals: { who } }) => {
   try {
-    return { flows: await listFlows() };
+    const [flows, deleted] = await Promise.all([listFlows(who), listFlows(who, true)]);
+    return { flows, deleted, me: meOf(who) };
   } catch (problem) {
     if (isDown(problem)) error(503, trouble.database);
     throw problem;

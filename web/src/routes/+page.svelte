@@ -5,4 +5,4 @@
 </script>
 
 <svelte:head><title>Crow Lane</title></svelte:head>
-<Shelf flows={data.flows} />
+<Shelf flows={data.flows} deleted={data.deleted} me={data.me} />

@@ -6,6 +6,7 @@ import { parentPort } from 'node:worker_threads';
 import { gunzipSync } from 'node:zlib';
 import { describe, documentOf, fitAsText, fitEdits, takenBack, type Described, type SentEdit } from '../lib/server/fit.ts';
 import { positions, read, type ReadError } from '@crow-lane/core/document/read';
+import { laneSvg } from '@crow-lane/core/formats/lane-svg';
 import { writeFlow } from '@crow-lane/core/formats/flow';
 import type { FlowFormat, PagePart } from '@crow-lane/core/formats/flow-list';
 import { writeReport } from '@crow-lane/core/formats/report';
@@ -13,6 +14,7 @@ import type { ReportFormat } from '@crow-lane/core/formats/report-list';
 import player from '@crow-lane/web/player';
 import { version } from '../../package.json';
 import { write } from '@crow-lane/core/document/write';
+import { differences, type Difference } from '@crow-lane/core/words/differences';
 import type { Report } from '@crow-lane/core/report/report';
 
 export type Task =
@@ -20,6 +22,8 @@ export type Task =
   | { task: 'fit'; document: string; revision: number; edits: SentEdit[] }
   | { task: 'take back'; document: string; inverses: string[] }
   | { task: 'write'; document: string; format: FlowFormat; shows: PagePart[]; id: string }
+  | { task: 'picture'; document: string }
+  | { task: 'differences'; before: string; after: string }
   | { task: 'report'; document: string; report: Uint8Array; revision: number; format: ReportFormat };
 
 export interface Done {
@@ -27,6 +31,9 @@ export interface Done {
   fit: ReturnType<typeof fitAsText>;
   'take back': string;
   write: string;
+  /** The lane, as SVG. */
+  picture: string;
+  differences: Difference[];
   report: string;
 }
 
@@ -43,6 +50,10 @@ export function work(task: Task): Done[Task['task']] {
       return takenBack(task.document, task.inverses);
     case 'write':
       return writeFlow[task.format](documentOf(task.document), { template: player, shows: task.shows, id: task.id });
+    case 'picture':
+      return laneSvg(documentOf(task.document));
+    case 'differences':
+      return differences(documentOf(task.before), documentOf(task.after));
     case 'report': {
       const document = documentOf(task.document);
       const report = JSON.parse(gunzipSync(task.report).toString('utf8')) as Report;

@@ -6,6 +6,7 @@ import type { Patch } from '@crow-lane/core/document/patch';
 import type { ReadError } from '@crow-lane/core/document/read';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import type { Present } from '../present.ts';
+import type { Me, Right } from '../rights.ts';
 import type { Summary } from '../summary.ts';
 import { trouble } from '../trouble.ts';
 
@@ -46,7 +47,7 @@ export class Failed extends Error {}
 /** Said by a server, or by a proxy before it, when something else is not there. */
 const away = new Set([502, 503, 504]);
 
-async function ask(path: string, init: RequestInit = {}): Promise<Response> {
+export async function ask(path: string, init: RequestInit = {}): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(path, init);
@@ -59,6 +60,8 @@ async function ask(path: string, init: RequestInit = {}): Promise<Response> {
     errors?: ReadError[];
     by?: { author: string; label: string };
   };
+  // a sign-in has ended: with the next one all goes on
+  if (response.status === 401) throw new Unreachable(trouble.signedOut);
   if (away.has(response.status)) throw new Unreachable(details.title ?? trouble.server);
   if (response.status >= 500) throw new Failed(details.title ?? trouble.fault);
   throw new Refused(details.title ?? `The server refused (${response.status}).`, response.status, details.errors, details.by);
@@ -97,10 +100,18 @@ export async function sendEdit(flow: string, base: number, edit: SentEdit): Prom
   return ((await response.json()) as { revision: RevisionNote }).revision;
 }
 
+/** A flow as it was opened: what may be done with it, and by whom. */
+export interface FetchedFlow {
+  document: FlowDocument;
+  revision: number;
+  may: Right;
+  me: Me;
+}
+
 /** A flow as it is now, or as it was at a revision. */
-export async function fetchFlow(flow: string, revision?: number): Promise<{ document: FlowDocument; revision: number }> {
+export async function fetchFlow(flow: string, revision?: number): Promise<FetchedFlow> {
   const response = await ask(`/api/flows/${flow}${revision === undefined ? '' : `?revision=${revision}`}`);
-  const found = (await response.json()) as { document: FlowDocument; revision: number };
+  const found = (await response.json()) as FetchedFlow;
   // what was kept before a list of the document existed lacks it
   return { ...found, document: filled(found.document) };
 }
@@ -181,8 +192,9 @@ export async function copyFlow(flow: string): Promise<string> {
   return ((await (await ask(`/api/flows/${flow}/copy`, { method: 'POST' })).json()) as { id: string }).id;
 }
 
-export async function deleteFlow(flow: string): Promise<void> {
-  await ask(`/api/flows/${flow}`, { method: 'DELETE' });
+/** Deletes a flow so that it can be brought back, or for good. */
+export async function deleteFlow(flow: string, forever = false): Promise<void> {
+  await ask(`/api/flows/${flow}${forever ? '?forever' : ''}`, { method: 'DELETE' });
 }
 
 export async function restoreFlow(flow: string): Promise<void> {

@@ -3,6 +3,14 @@ import { freshId } from '../id.ts';
 
 class Author {
   name: string = $state(kept());
+  /** Where there are accounts the name is the account's. */
+  fixed = $state(false);
+
+  /** Takes the name from an account. */
+  sign(name: string): void {
+    this.name = name;
+    this.fixed = true;
+  }
 
   rename(name: string): void {
     this.name = name;

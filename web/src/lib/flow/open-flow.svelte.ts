@@ -7,6 +7,7 @@ import { apply, change, Conflict, rebase, type Change } from '@crow-lane/core/do
 import { duplicatePlace } from '@crow-lane/core/document/edits/copies';
 import type { FlowDocument, Id } from '@crow-lane/core/document/types';
 import { freshId } from '../id.ts';
+import { includes, type Me, type Right } from '../rights.ts';
 import { trouble } from '../trouble.ts';
 import { author } from './author.svelte.ts';
 import { Company } from './company.svelte.ts';
@@ -14,6 +15,7 @@ import { hearLive } from './live.ts';
 import { plainLabel, UndoStack, type Done } from './undo.svelte.ts';
 import { forgetUnsent, keepUnsent, unsentOf, type Aside } from './unsent.ts';
 import {
+  copyFlow,
   Failed,
   fetchChanges,
   fetchFlow,
@@ -24,6 +26,7 @@ import {
   sendEdit,
   serverIsWell,
   Unreachable,
+  type FetchedFlow,
   type RevisionNote,
   type RevisionWords,
   type SentEdit
@@ -63,6 +66,9 @@ export class OpenFlow {
   safe = true;
   notice: Notice | undefined = $state(undefined);
 
+  /** What may be done with it, and by whom. */
+  readonly may: Right;
+  readonly me: Me;
   readonly history = new UndoStack(() => author.name);
   readonly company: Company;
   private base: FlowDocument;
@@ -77,16 +83,22 @@ export class OpenFlow {
 
   constructor(
     readonly id: string,
-    start: { document: FlowDocument; revision: number },
+    start: FetchedFlow,
     words: RevisionWords[]
   ) {
+    this.may = start.may;
+    this.me = start.me;
+    if (start.me.accounts) author.sign(start.me.person?.name ?? 'A guest');
     this.company = new Company(id);
     this.base = start.document;
     this.document = start.document;
     this.revision = start.revision;
     this.history.recall(words, words.length < openingWords);
-    const { waiting, aside } = unsentOf(id);
-    this.aside = aside;
+    // what somebody else left at this browser stays theirs
+    const mine = (edit: SentEdit) => this.mayEdit && (!start.me.accounts || edit.author === author.name);
+    const unsent = unsentOf(id);
+    const waiting = unsent.waiting.filter(mine);
+    this.aside = unsent.aside.filter(({ edit }) => mine(edit));
     const known = new Set(words.map(({ editId }) => editId));
     this.adopt(waiting.filter(({ editId }) => !known.has(editId) || forgetUnsent(id, editId)));
     this.drawn = this.document;
@@ -150,6 +162,10 @@ export class OpenFlow {
       this.unheard?.();
       clearTimeout(this.retry);
     };
+  }
+
+  get mayEdit(): boolean {
+    return includes(this.may, 'edit');
   }
 
   /** Makes a change. It shows at once and is kept as soon as the server can be reached. */
@@ -218,9 +234,25 @@ export class OpenFlow {
   /** Makes a change as a new edit; `name` is what it is called when it can be taken back. */
   private make(kind: SentEdit['kind'], made: Change, name?: string): void {
     const { label, patch } = made;
+    if (!this.mayEdit) return this.refuseToEdit();
     this.notice = undefined;
     this.take({ editId: freshId(), kind, label, patch, author: author.name }, made, name);
     this.flush();
+  }
+
+  /** Said instead of an edit; the way out is a copy, where one may be made. */
+  private refuseToEdit(): void {
+    const mayCopy = this.me.person !== undefined && this.me.person.role !== 'guest';
+    const copy = () =>
+      void copyFlow(this.id).then(
+        (id) => location.assign(`/flows/${id}`),
+        (error: Error) => (this.notice = { bad: true, text: error.message })
+      );
+    this.notice = {
+      bad: true,
+      text: 'Nothing was changed: you may read this flow, not edit it.',
+      ...(mayCopy ? { act: { label: 'Take a copy', run: copy } } : {})
+    };
   }
 
   private take(edit: SentEdit, { patch, inverse }: Change, name = plainLabel(edit.label)): void {

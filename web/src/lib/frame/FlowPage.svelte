@@ -3,7 +3,6 @@
   import { copyPlaces, pastePlaces, type Clip } from '@crow-lane/core/document/edits/copies';
   import type { Report } from '@crow-lane/core/report/report';
   import { apply } from '@crow-lane/core/document/patch';
-  import type { FlowDocument } from '@crow-lane/core/document/types';
   import Lane from '$lib/lane/Lane.svelte';
   import { laneOf } from '$lib/lane/lane-of.ts';
   import { LiveRuns } from '$lib/flow/live-runs.svelte.ts';
@@ -11,7 +10,7 @@
   import { focusLane, holdFocus } from '$lib/parts/focus.ts';
   import Head from '$lib/parts/Head.svelte';
   import Aside from '$lib/flow/Aside.svelte';
-  import { sendCheck, sendVerdict, type RevisionWords } from '$lib/flow/api.ts';
+  import { sendCheck, sendVerdict, type FetchedFlow, type RevisionWords } from '$lib/flow/api.ts';
   import { groundPicture } from '@crow-lane/core/lane/ground';
   import { setFlowContext } from '$lib/flow/context.ts';
   import { setPlayContext } from '$lib/flow/play-context.ts';
@@ -30,7 +29,7 @@
     shows
   }: {
     id: string;
-    start: { document: FlowDocument; revision: number };
+    start: FetchedFlow;
     /** The last revisions, newest first. */
     words: RevisionWords[];
     /** What was found of this revision earlier. */
@@ -106,7 +105,7 @@
     if (!report || of !== flow.document || flow.keeping !== 'kept') return;
     const [revision, summary] = [flow.revision, summaryOf(of, report)];
     const later = setTimeout(() => {
-      void sendVerdict(flow.id, revision, summary).catch(() => {});
+      if (flow.mayEdit) void sendVerdict(flow.id, revision, summary).catch(() => {});
       // who opens a large flow next sees its verdicts at once
       if (checks.seconds > 1) void sendCheck(flow.id, revision).catch(() => {});
     }, 400);

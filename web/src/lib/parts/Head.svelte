@@ -32,8 +32,15 @@
   const ending = $derived(report?.checks.find(({ check }) => check === 'ending-in-reach'));
   const counted = (count: number, one: string) => `${count} ${count === 1 ? one : `${one}s`}`;
   const kept = $derived(
-    flow.keeping === 'kept' ? 'kept' : flow.keeping === 'keeping' ? 'keeping…' : `not kept yet: ${flow.pending.length}`
+    !flow.mayEdit
+      ? 'only to read'
+      : flow.keeping === 'kept'
+        ? 'kept'
+        : flow.keeping === 'keeping'
+          ? 'keeping…'
+          : `not kept yet: ${flow.pending.length}`
   );
+  let sharing = $state(false);
   const undoing = $derived(flow.history.undos.at(-1));
   const redoing = $derived(flow.history.redos.at(-1));
   const undoTitle = $derived(
@@ -88,6 +95,9 @@
     >
     <Exports />
     <People />
+    {#if flow.me.person && flow.may === 'own'}<button type="button" class="btn btn-xs" onclick={() => (sharing = true)}
+        >Share…</button
+      >{/if}
   </span>
   <button
     type="button"
@@ -131,6 +141,12 @@
   >
   <ThemeSwitch />
 </header>
+
+{#if sharing}
+  {#await import('./Sharing.svelte') then { default: Sharing }}
+    <Sharing id={flow.id} name={flow.document.name} me={flow.me} onclose={() => (sharing = false)} />
+  {/await}
+{/if}
 
 <style>
   .help {

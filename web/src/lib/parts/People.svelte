@@ -27,19 +27,19 @@
       {/each}
       {#if others.length === 0}<li class="dim">No one else has this flow open.</li>{/if}
     </ul>
-    <label>
-      You are
-      <input
-        class="input input-xs"
-        maxlength="40"
-        value={author.name}
-        onchange={(event) => {
-          const name = event.currentTarget.value.trim();
-          if (name) author.rename(name);
-          else event.currentTarget.value = author.name;
-        }}
-      />
-    </label>
+    {#if author.fixed}<p class="dim">You are {author.name}.</p>{:else}<label>
+        You are
+        <input
+          class="input input-xs"
+          maxlength="40"
+          value={author.name}
+          onchange={(event) => {
+            const name = event.currentTarget.value.trim();
+            if (name) author.rename(name);
+            else event.currentTarget.value = author.name;
+          }}
+        />
+      </label>{/if}
   {/snippet}
 </Popup>
 

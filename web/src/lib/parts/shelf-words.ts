@@ -1,3 +1,4 @@
+import type { Right } from '../rights.ts';
 import type { Summary } from '../summary.ts';
 
 export interface ShelfItem {
@@ -8,12 +9,27 @@ export interface ShelfItem {
   levels: number;
   changedAt: Date | string;
   verdict: { revision: number; summary: Summary } | null;
+  /** What may be done with it, and whose it is; of those that were deleted when. */
+  may: Right;
+  owner: string | null;
+  deletedAt?: Date | string;
+  /** From what on the shared shelf it was taken. */
+  source?: { show: string; name: string; by: string; revision: number };
 }
 
 /** The verdict on a flow in a few words, and the class that colours it. */
-export function verdictWords({ revision, verdict }: ShelfItem): { text: string; look: 'won' | 'lost' | 'plain' | 'dim' } {
+export function verdictWords({ revision, verdict }: Pick<ShelfItem, 'revision' | 'verdict'>): {
+  text: string;
+  look: 'won' | 'lost' | 'plain' | 'dim';
+} {
   if (!verdict || verdict.revision < revision) return { text: 'not checked since the last change', look: 'dim' };
-  const { levels, completable, places, reached, failing, open } = verdict.summary;
+  return summaryWords(verdict.summary);
+}
+
+/** What the checks said, in a few words. */
+export function summaryWords(summary: Summary | null): { text: string; look: 'won' | 'lost' | 'plain' | 'dim' } {
+  if (!summary) return { text: 'not checked yet', look: 'dim' };
+  const { levels, completable, places, reached, failing, open } = summary;
   if (places === 0) return { text: 'empty', look: 'dim' };
   if (failing > 0) {
     const parts = [`${failing} ${failing === 1 ? 'finding' : 'findings'}`];
@@ -24,6 +40,10 @@ export function verdictWords({ revision, verdict }: ShelfItem): { text: string; 
   if (open > 0) return { text: 'nothing fails, not all is settled', look: 'plain' };
   return { text: 'all levels can be completed, all places reached', look: 'won' };
 }
+
+/** Until when something is valid. */
+export const until = (when: Date | string): string =>
+  `until ${new Date(when).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })}`;
 
 /** How long ago something was, roughly. */
 export function ago(when: Date | string, now = Date.now()): string {

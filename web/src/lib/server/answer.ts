@@ -7,6 +7,7 @@ import type Joi from 'joi';
 import { trouble } from '../trouble.ts';
 import { isDown } from './database.ts';
 import { log } from './log.ts';
+import { Refusal } from './refusal.ts';
 
 /** So many bytes a body may have. */
 export const mostBytes = 8_000_000;
@@ -17,17 +18,6 @@ export function problem(status: number, title: string, rest: Record<string, unkn
     status,
     headers: { 'content-type': 'application/problem+json', ...headers }
   });
-}
-
-/** Thrown wherever a request turns out to be one that is refused. */
-export class Refusal extends Error {
-  constructor(
-    readonly status: number,
-    readonly title: string,
-    readonly rest: Record<string, unknown> = {}
-  ) {
-    super(title);
-  }
 }
 
 /** A handler whose refusals and faults are answered as problem details. Every route of the API is made with it. */

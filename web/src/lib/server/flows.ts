@@ -1,10 +1,12 @@
 /** The flows as they are kept. No rule of the game lives here. */
-import { and, desc, eq, isNull, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm';
+import { house } from '../rights.ts';
+import { rightsTo, type Who } from './accounts/may.ts';
 import { db, transaction } from './database.ts';
 import type { Described } from './fit.ts';
 import type { ShelfItem } from '../parts/shelf-words.ts';
 import type { Summary } from '../summary.ts';
-import { flows, verdicts } from './schema.ts';
+import { flows, grants, people, verdicts, type Source } from './schema.ts';
 
 /** A flow's document as the text it is kept as, and its revision. */
 export interface KeptFlow {
@@ -12,10 +14,11 @@ export interface KeptFlow {
   revision: number;
   name: string;
   places: number;
+  levels: number;
 }
 
-/** All flows that are not deleted, the last changed first. */
-export async function listFlows(): Promise<ShelfItem[]> {
+/** The flows that somebody may at least play, the last changed first; or those they deleted. */
+export async function listFlows(who: Who = { is: 'everybody' }, deleted = false): Promise<ShelfItem[]> {
   const rows = await db()
     .select({
       id: flows.id,
@@ -24,23 +27,50 @@ export async function listFlows(): Promise<ShelfItem[]> {
       places: flows.places,
       levels: flows.levels,
       changedAt: flows.changedAt,
+      deletedAt: flows.deletedAt,
+      source: flows.source,
+      owner: people.name,
       checked: verdicts.revision,
       summary: verdicts.summary
     })
     .from(flows)
     .leftJoin(verdicts, eq(verdicts.flowId, flows.id))
-    .where(isNull(flows.deletedAt))
-    .orderBy(desc(flows.changedAt), flows.id);
-  return rows.map(({ checked, summary, ...flow }) => ({
-    ...flow,
-    verdict: checked === null || summary === null ? null : { revision: checked, summary }
-  }));
+    .leftJoin(people, eq(people.id, flows.owner))
+    .where(and(deleted ? isNotNull(flows.deletedAt) : isNull(flows.deletedAt), mine(who)))
+    .orderBy(desc(deleted ? flows.deletedAt : flows.changedAt), flows.id);
+  const rights = await rightsTo(
+    who,
+    rows.map(({ id }) => id)
+  );
+  return rows.flatMap(({ checked, summary, deletedAt, source, ...flow }) => {
+    const may = rights.get(flow.id);
+    if (!may || (deleted && may !== 'own')) return [];
+    const verdict = checked === null || summary === null ? null : { revision: checked, summary };
+    return [{ ...flow, may, verdict, ...(deletedAt ? { deletedAt } : {}), ...(source ? { source } : {}) }];
+  });
+}
+
+/** Leaves out early what cannot be somebody's: `rightsTo` decides. */
+function mine(who: Who) {
+  if (who.is === 'everybody' || who.is === 'guest' || who.role === 'admin') return undefined;
+  const granted = db()
+    .select({ id: grants.flowId })
+    .from(grants)
+    .where(inArray(grants.person, [who.id, house]));
+  const opened = who.is === 'person' ? who.links.map(({ flow }) => flow) : [];
+  return or(eq(flows.owner, who.id), inArray(flows.id, granted), ...(opened.length > 0 ? [inArray(flows.id, opened)] : []));
 }
 
 /** Undefined when there is no such flow, or it was deleted. */
 export async function readFlow(id: string): Promise<KeptFlow | undefined> {
   const [row] = await db()
-    .select({ document: flows.document, revision: flows.revision, name: flows.name, places: flows.places })
+    .select({
+      document: flows.document,
+      revision: flows.revision,
+      name: flows.name,
+      places: flows.places,
+      levels: flows.levels
+    })
     .from(flows)
     .where(and(eq(flows.id, id), isNull(flows.deletedAt)));
   return row;
@@ -55,15 +85,26 @@ export async function revisionOf(id: string): Promise<number | undefined> {
   return row?.revision;
 }
 
+/** Of whom a new flow is, and what it was taken from. */
+interface Belonging {
+  owner?: string | null;
+  source?: Source;
+  id?: string;
+}
+
 /**
  * Keeps a new flow and gives its id. Under an id that is there already nothing is kept, as when two servers put the same
  * demo on the shelf.
  */
-export async function createFlow(document: string, described: Described, id: string = crypto.randomUUID()): Promise<string> {
+export async function createFlow(
+  document: string,
+  described: Described,
+  { owner = null, source, id = crypto.randomUUID() }: Belonging = {}
+): Promise<string> {
   const now = new Date();
   await db()
     .insert(flows)
-    .values({ id, revision: 1, createdAt: now, changedAt: now, document, ...described })
+    .values({ id, revision: 1, createdAt: now, changedAt: now, document, owner, source: source ?? null, ...described })
     .onDuplicateKeyUpdate({ set: { id: sql`id` } });
   return id;
 }
@@ -83,16 +124,20 @@ export async function setDeleted(id: string, deleted: boolean): Promise<boolean>
   return true;
 }
 
-/** Keeps what the checks said, unless a newer revision has been checked already. */
-export async function keepVerdict(id: string, revision: number, summary: Summary): Promise<void> {
+/** Keeps what the checks said, unless a newer revision has been checked already. Tells whether it is another verdict. */
+export async function keepVerdict(id: string, revision: number, summary: Summary): Promise<boolean> {
   const at = new Date();
-  await transaction(async (tx) => {
+  return await transaction(async (tx) => {
     const [flow] = await tx.select({ revision: flows.revision }).from(flows).where(eq(flows.id, id)).for('update');
-    const [known] = await tx.select({ revision: verdicts.revision }).from(verdicts).where(eq(verdicts.flowId, id));
-    if (!flow || revision > flow.revision || (known && known.revision > revision)) return;
+    const [known] = await tx
+      .select({ revision: verdicts.revision, summary: verdicts.summary })
+      .from(verdicts)
+      .where(eq(verdicts.flowId, id));
+    if (!flow || revision > flow.revision || (known && known.revision > revision)) return false;
     await tx
       .insert(verdicts)
       .values({ flowId: id, revision, summary, at })
       .onDuplicateKeyUpdate({ set: { revision, summary, at } });
+    return known?.summary.failing !== summary.failing || known.summary.complete !== summary.complete;
   });
 }

@@ -1,6 +1,7 @@
 /** What goes over the wire beside documents: patches, the headers of an edit, verdict summaries. */
 import Joi from 'joi';
 import type { Operation, Patch } from '@crow-lane/core/document/patch';
+import { flowFormats, type FlowFormat } from '@crow-lane/core/formats/flow-list';
 import type { Present } from '../present.ts';
 import type { Revision } from './edits.ts';
 
@@ -71,4 +72,27 @@ export function headerText(request: Request, name: string): string | undefined {
   } catch {
     return undefined;
   }
+}
+
+/** For how many days a link or a token is valid. */
+export const linkDays = Joi.number().integer().min(1).max(366);
+export const secretSchema = Joi.string()
+  .pattern(/^[A-Za-z0-9_-]{20,100}$/)
+  .messages({ 'string.pattern.base': 'This link is not whole.' })
+  .required();
+
+/** A page of findings has its own style and nothing else. */
+export const reportPolicy = {
+  'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'"
+};
+
+/** The headers of a flow that is saved as a file under its name. */
+export function saved(flow: string, format: FlowFormat): Record<string, string> {
+  const { type, ending } = flowFormats[format];
+  const name = flow.replaceAll(/[\\/:*?"<>|\p{Cc}]+/gu, ' ').trim() || 'flow';
+  const plain = name.replaceAll(/[^\x20-\x7e]/g, '_');
+  return {
+    'content-type': type,
+    'content-disposition': `attachment; filename="${plain}.${ending}"; filename*=UTF-8''${encodeURIComponent(name)}.${ending}`
+  };
 }

@@ -2,7 +2,7 @@
 
 const local = new Set(['127.0.0.1', 'localhost', '[::1]']);
 
-/** Whether a Host header names this server: a loopback name, the HOST served on, or one of CROW_LANE_HOSTS. */
+/** Whether a Host header names this server: a loopback name, the HOST served on, CROW_LANE_ADDRESS, or one of CROW_LANE_HOSTS. */
 export function isOurHost(header: string | null, environment: NodeJS.ProcessEnv = process.env): boolean {
   const found = /^(\[[0-9a-fA-F:]+\]|[^:]+)(?::\d{1,5})?$/.exec(header?.trim() ?? '');
   if (!found) return false;
@@ -11,7 +11,13 @@ export function isOurHost(header: string | null, environment: NodeJS.ProcessEnv 
     .split(',')
     .map((host) => host.trim().toLowerCase())
     .filter(Boolean);
-  return local.has(name) || name === environment.HOST?.toLowerCase() || given.includes(name);
+  const address = environment.CROW_LANE_ADDRESS;
+  return (
+    local.has(name) ||
+    name === environment.HOST?.toLowerCase() ||
+    given.includes(name) ||
+    (address !== undefined && address !== '' && name === new URL(address).hostname.toLowerCase())
+  );
 }
 
 /** Whether a request's origin is the host it was sent to. Without an Origin header only reading is allowed. */
@@ -23,4 +29,11 @@ export function isOurOrigin(request: Request): boolean {
   } catch {
     return false;
   }
+}
+
+/** Where to go after signing in: a path of ours, and nothing else. */
+export function pathOf(text: string | null): string {
+  if (!text || !text.startsWith('/') || /^\/[/\\]/.test(text) || /[\p{Cc}\\]/u.test(text)) return '/';
+  const url = new URL(text, 'http://ours.invalid');
+  return url.origin === 'http://ours.invalid' ? url.pathname + url.search : '/';
 }

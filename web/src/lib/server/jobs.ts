@@ -12,6 +12,7 @@ import { flowAt } from './history.ts';
 import { log } from './log.ts';
 import { keepReport } from './reports.ts';
 import { jobs, type JobState } from './schema.ts';
+import { tellShows } from './shows.ts';
 import { threadFile } from './threads.ts';
 
 /** How many states a check has looked at, and how many it knows of and has still to look at. */
@@ -240,8 +241,10 @@ const kept = new Set<string>();
 async function keep(job: Row, { report, summary }: Extract<Told, { report: Uint8Array }>): Promise<void> {
   kept.add(job.id);
   try {
-    await keepReport(job.flowId, job.revision, job.limit, Buffer.from(report.buffer, report.byteOffset, report.byteLength));
+    const bytes = Buffer.from(report.buffer, report.byteOffset, report.byteLength);
+    await keepReport(job.flowId, job.revision, job.limit, bytes);
     await keepVerdict(job.flowId, job.revision, summary);
+    await tellShows(job.flowId, job.revision, { summary, report: bytes });
     await end(job.id, 'done');
   } catch (error) {
     log.error({ err: error, flow: job.flowId }, 'keeping a report');

@@ -27,17 +27,28 @@ const interval = 2000;
 const mostMissed = 500;
 let timer: NodeJS.Timeout | undefined;
 
-/** One stream that hears of several flows: of each all revisions behind `after`, those to come included. */
-export function liveStream(heard: { flow: string; after: number }[]): Response {
+/** Streams, each with what asks whether it may still hear of what it hears. */
+const open = new Map<EventStream, () => Promise<boolean>>();
+/** How often that is asked, in milliseconds. */
+const askedEvery = 10_000;
+let asked = 0;
+
+/**
+ * One stream that hears of several flows: of each all revisions behind `after`, those to come included. It ends when `may` no
+ * longer allows it; whoever it belongs to comes back and asks for what is left.
+ */
+export function liveStream(heard: { flow: string; after: number }[], may: () => Promise<boolean>): Response {
   const mine: [string, Listener][] = [];
   const { stream, response } = eventStream({
     drained() {
       for (const [flow, listener] of mine) if (listener.behind) void catchUp(flow);
     },
     ended() {
+      open.delete(stream);
       for (const [flow, listener] of mine) forget(flow, listener);
     }
   });
+  open.set(stream, may);
   for (const { flow, after } of heard) {
     const listener: Listener = { stream, sent: after, present: '', behind: false };
     mine.push([flow, listener]);
@@ -154,7 +165,14 @@ async function look(ids = [...listeners.keys()]): Promise<void> {
     for (const [flow, revision] of newest)
       if ([...(listeners.get(flow) ?? [])].some(({ sent, behind }) => behind || sent < revision)) void catchUp(flow);
     await announcePresence(ids);
+    if (Date.now() - asked > askedEvery) await closeForbidden();
   } catch (error) {
     log.warn({ err: error }, 'looking for revisions');
   }
+}
+
+/** Ends the streams of those whose rights, or whose sign-ins, have ended meanwhile. */
+async function closeForbidden(): Promise<void> {
+  asked = Date.now();
+  for (const [stream, may] of [...open]) if (!(await may())) stream.close();
 }

@@ -1,7 +1,7 @@
 /** Hands heavy tasks to a thread, and does light ones at once: a thread costs more than it saves there. */
 import { Worker } from 'node:worker_threads';
 import { work as workHere, type Done, type Task } from '../../threads/work.ts';
-import { Refusal } from './answer.ts';
+import { Refusal } from './refusal.ts';
 import { log } from './log.ts';
 import { threadFile } from './threads.ts';
 
@@ -42,10 +42,14 @@ export async function work<T extends Task>(task: T): Promise<Done[T['task']]> {
 
 /** What follows from a plan is derived wherever a document is read: however short its text, that can take seconds. */
 const derives = (task: Task): boolean => {
-  const texts =
-    task.task === 'read' ? [task.text] : [task.document, ...(task.task === 'fit' ? task.edits.map(({ patch }) => patch) : [])];
-  return texts.some((text) => text.includes('"plan":'));
+  return textsOf(task).some((text) => text.includes('"plan":'));
 };
+
+function textsOf(task: Task): string[] {
+  if (task.task === 'read') return [task.text];
+  if (task.task === 'differences') return [task.before, task.after];
+  return [task.document, ...(task.task === 'fit' ? task.edits.map(({ patch }) => patch) : [])];
+}
 
 function weight(task: Task): number {
   if (derives(task)) return light + 1;
@@ -59,6 +63,10 @@ function weight(task: Task): number {
       return task.document.length / 2 + task.inverses.reduce((sum, each) => sum + each.length, 0);
     case 'write':
       return task.document.length;
+    case 'picture':
+      return task.document.length * 4;
+    case 'differences':
+      return task.before.length + task.after.length;
     case 'report':
       return task.document.length + task.report.length * 10;
   }

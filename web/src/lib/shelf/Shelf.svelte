@@ -6,9 +6,11 @@
   import { copyFlow, deleteFlow, fetchFlow, Refused, restoreFlow, sendEdit, sendFile } from '$lib/flow/api.ts';
   import { author } from '$lib/flow/author.svelte.ts';
   import { freshId } from '$lib/id.ts';
-  import Crow from '$lib/parts/Crow.svelte';
+  import Bar from '$lib/parts/Bar.svelte';
   import Dialog from '$lib/parts/Dialog.svelte';
-  import ThemeSwitch from '$lib/parts/ThemeSwitch.svelte';
+  import Listing from '$lib/parts/Listing.svelte';
+  import Sharing from '$lib/parts/Sharing.svelte';
+  import { includes, keptDays, type Me } from '$lib/rights.ts';
   import { change } from '@crow-lane/core/document/patch';
   import { sourceOf } from '@crow-lane/core/formats/flow-list';
   import type { LeftOut } from '@crow-lane/core/formats/left-out';
@@ -16,7 +18,15 @@
   import NewFlow from './NewFlow.svelte';
   import { ago, verdictWords, type ShelfItem } from '$lib/parts/shelf-words.ts';
 
-  let { flows }: { flows: ShelfItem[] } = $props();
+  let { flows, me, deleted: gone }: { flows: ShelfItem[]; me: Me; deleted: ShelfItem[] } = $props();
+  /** With accounts: whose flows are shown. */
+  let whose: 'all' | 'mine' | 'others' = $state('all');
+  const shown = $derived(
+    whose === 'all' ? flows : flows.filter(({ owner }) => (owner === me.person?.name) === (whose === 'mine'))
+  );
+  let sharing: ShelfItem | undefined = $state.raw();
+  let purging: ShelfItem | undefined = $state.raw();
+  const mayMake = $derived(me.person?.role !== 'guest');
 
   let deleted: ShelfItem | undefined = $state();
   let renaming: ShelfItem | undefined = $state();
@@ -28,7 +38,7 @@
 
   // flows that were never opened since their last change are checked here, one after another
   $effect(() =>
-    checkMissing(flows, () => {
+    checkMissing(me.person ? flows.filter(({ may }) => includes(may, 'read')) : flows, () => {
       // reading the shelf anew would call off the way to a flow that has just been opened
       if (!navigating.to) void invalidateAll();
     })
@@ -90,6 +100,15 @@
     });
   }
 
+  function purge(item: ShelfItem) {
+    purging = undefined;
+    void attempt(async () => {
+      await deleteFlow(item.id, true);
+      if (deleted?.id === item.id) deleted = undefined;
+      await invalidateAll();
+    });
+  }
+
   function copy(item: ShelfItem) {
     void attempt(async () => {
       await copyFlow(item.id);
@@ -134,26 +153,30 @@
     void importFiles(event.dataTransfer?.files);
   }}
 >
-  <header>
-    <Crow />
-    <span class="display name">Crow Lane</span>
-    <span class="dim">Wire the flow of a game on one picture, and prove that it can be completed.</span>
-    <span class="right"><a class="link" href={resolve('/help/[[page]]', {})}>Manual</a> <ThemeSwitch /></span>
-  </header>
-  <main>
+  <Bar {me} shows="flows" />
+  <Listing>
     <div class="top">
       <h1>Flows</h1>
-      <button type="button" class="btn btn-sm btn-primary" onclick={() => (making = true)}>New flow</button>
-      <label class="btn btn-sm bordered">
-        Import a file
-        <input
-          class="hidden-text"
-          type="file"
-          accept=".json,application/json,.csv,.tsv,text/csv,.dot,.gv,text/vnd.graphviz"
-          multiple
-          onchange={(event) => void importFiles(event.currentTarget.files)}
-        />
-      </label>
+      {#if me.person}
+        <select class="select select-sm" aria-label="Whose flows" bind:value={whose}>
+          <option value="all">all that I see</option>
+          <option value="mine">mine</option>
+          <option value="others">shared with me</option>
+        </select>
+      {/if}
+      {#if mayMake}
+        <button type="button" class="btn btn-sm btn-primary" onclick={() => (making = true)}>New flow</button>
+        <label class="btn btn-sm bordered">
+          Import a file
+          <input
+            class="hidden-text"
+            type="file"
+            accept=".json,application/json,.csv,.tsv,text/csv,.dot,.gv,text/vnd.graphviz"
+            multiple
+            onchange={(event) => void importFiles(event.currentTarget.files)}
+          />
+        </label>
+      {/if}
     </div>
     <div aria-live="polite">
       {#if failed}<p class="box bad">{failed}</p>{/if}
@@ -190,7 +213,12 @@
         </div>
       {/if}
     </div>
-    {#if flows.length === 0}
+    {#if shown.length === 0 && me.person && (flows.length > 0 || !mayMake)}
+      <p class="empty">
+        {whose === 'mine' ? 'You have no flows yet.' : 'No flow is shared with you yet.'} On the
+        <a class="link" href={resolve('/shared')}>shared shelf</a> are those that others put on show.
+      </p>
+    {:else if shown.length === 0}
       <p class="empty">
         No flows yet. Make a new one, or import a <code>.crow.json</code> file, a table of levels as <code>.csv</code>, or a graph
         as
@@ -200,29 +228,51 @@
       <table>
         <thead>
           <tr
-            ><th>Name</th><th class="n">Places</th><th class="n">Levels</th><th>Verdict</th><th>Last change</th><th
-              ><span class="hidden-text">Acts</span></th
-            ></tr
+            ><th>Name</th>{#if me.person}<th>Of</th>{/if}<th class="n">Places</th><th class="n">Levels</th><th>Verdict</th><th
+              >Last change</th
+            ><th><span class="hidden-text">Acts</span></th></tr
           >
         </thead>
         <tbody>
-          {#each flows as item (item.id)}
+          {#each shown as item (item.id)}
             {@const verdict = verdictWords(item)}
             <tr>
-              <td class="title"><a class="display" href={resolve('/flows/[id]', { id: item.id })}>{item.name}</a></td>
+              <td class="title"
+                >{#if item.may === 'play'}<a class="display" href={resolve('/play/[id]', { id: item.id })} data-sveltekit-reload
+                    >{item.name}</a
+                  >{:else}<a class="display" href={resolve('/flows/[id]', { id: item.id })}>{item.name}</a>{/if}
+                {#if item.source}<span class="dim from"
+                    >taken from <a class="link" href={resolve('/shared/[show]', { show: item.source.show })}
+                      >{item.source.name}, revision {item.source.revision}</a
+                    >{item.source.by ? `, by ${item.source.by}` : ''}</span
+                  >{/if}</td
+              >
+              {#if me.person}<td>{item.owner === me.person.name ? 'me' : (item.owner ?? '')}</td>{/if}
               <td class="n">{item.places}</td>
               <td class="n">{item.levels}</td>
               <td class={verdict.look}>{verdict.text}</td>
               <td class="dim"><time datetime={new Date(item.changedAt).toISOString()}>{ago(item.changedAt)}</time></td>
               <td class="acts">
-                <button type="button" class="link" aria-label="Rename {item.name}" onclick={() => (renaming = item)}
-                  >rename</button
-                >
-                <button type="button" class="link" aria-label="Duplicate {item.name}" onclick={() => copy(item)}>duplicate</button
-                >
-                <a class="link" aria-label="Export {item.name}" href={resolve('/api/flows/[id]/file', { id: item.id })} download
-                  >export</a
-                >
+                {#if me.person && item.may === 'own'}<button
+                    type="button"
+                    class="link"
+                    aria-label="Share {item.name}"
+                    onclick={() => (sharing = item)}>share</button
+                  >{/if}
+                {#if includes(item.may, 'edit')}<button
+                    type="button"
+                    class="link"
+                    aria-label="Rename {item.name}"
+                    onclick={() => (renaming = item)}>rename</button
+                  >{/if}
+                {#if includes(item.may, 'read')}
+                  {#if mayMake}<button type="button" class="link" aria-label="Duplicate {item.name}" onclick={() => copy(item)}
+                      >duplicate</button
+                    >{/if}
+                  <a class="link" aria-label="Export {item.name}" href={resolve('/api/flows/[id]/file', { id: item.id })} download
+                    >export</a
+                  >
+                {/if}
                 <a
                   class="link"
                   aria-label="A page to play {item.name}"
@@ -230,15 +280,56 @@
                   href="{resolve('/api/flows/[id]/file', { id: item.id })}?as=html"
                   download>page to play</a
                 >
-                <button type="button" class="link" aria-label="Delete {item.name}" onclick={() => remove(item)}>delete</button>
+                {#if item.may === 'own'}<button
+                    type="button"
+                    class="link"
+                    aria-label="Delete {item.name}"
+                    onclick={() => remove(item)}>delete</button
+                  >{/if}
               </td>
             </tr>
           {/each}
         </tbody>
       </table>
     {/if}
-  </main>
+    {#if gone.length > 0}
+      <details>
+        <summary>Deleted, and gone for good after {keptDays} days: {gone.length}</summary>
+        <table>
+          <tbody>
+            {#each gone as item (item.id)}
+              <tr>
+                <td class="title display">{item.name}</td>
+                <td class="dim">deleted {ago(item.deletedAt!)}</td>
+                <td class="acts">
+                  <button type="button" class="link" aria-label="Bring back {item.name}" onclick={() => undoRemove(item)}
+                    >bring back</button
+                  >
+                  <button type="button" class="link" aria-label="Delete {item.name} for good" onclick={() => (purging = item)}
+                    >delete for good…</button
+                  >
+                </td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </details>
+    {/if}
+  </Listing>
 </div>
+
+{#if sharing}
+  <Sharing id={sharing.id} name={sharing.name} {me} onclose={() => (sharing = undefined)} />
+{/if}
+{#if purging}
+  {@const item = purging}
+  <Dialog title="Delete {item.name} for good" onclose={() => (purging = undefined)}>
+    <p>The flow goes with its whole history. It cannot be brought back.</p>
+    <div class="acts">
+      <button type="button" class="btn btn-sm btn-primary" data-first onclick={() => purge(item)}>Delete for good</button>
+    </div>
+  </Dialog>
+{/if}
 
 {#if making}
   <Dialog title="A new flow" onclose={() => (making = false)}>
@@ -272,61 +363,16 @@
     outline: 4px dashed var(--color-accent);
     outline-offset: -8px;
   }
-  header {
-    height: 46px;
-    display: flex;
-    align-items: center;
-    gap: 12px;
-    padding: 0 16px;
-    background: var(--color-base-100);
-    border-bottom: 1px solid var(--color-base-300);
+  details {
+    margin-top: 18px;
   }
-  .name {
-    font-size: 16px;
+  summary {
+    cursor: pointer;
+    margin-bottom: 6px;
   }
-  .right {
-    margin-left: auto;
-  }
-  main {
-    max-width: 1160px;
-    margin: 0 auto;
-    padding: 26px 24px;
-  }
-  .top {
-    display: flex;
-    align-items: center;
-    gap: 8px;
-    margin-bottom: 14px;
-  }
-  .bordered {
-    background: var(--color-base-100);
-    border-color: var(--color-base-content);
-  }
-  h1 {
-    font-size: 22px;
-    margin-right: auto;
-  }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    background: var(--color-base-100);
-    border-top: 3px solid var(--color-base-content);
-  }
-  th {
-    text-align: left;
-    font-size: 11px;
-    color: var(--dim);
-    font-weight: 600;
-    white-space: nowrap;
-  }
-  th,
-  td {
-    padding: 8px 12px;
-    border-bottom: 1px solid var(--color-base-300);
-    vertical-align: baseline;
-  }
-  .n {
-    text-align: right;
+  .from {
+    display: block;
+    font-size: 12px;
   }
   .title {
     max-width: 340px;
@@ -337,23 +383,6 @@
   }
   .title a:hover {
     text-decoration: underline;
-  }
-  .acts,
-  time {
-    white-space: nowrap;
-  }
-  .acts > * {
-    margin-left: 8px;
-  }
-  .box {
-    padding: 8px 12px;
-    margin-bottom: 12px;
-    background: var(--color-base-100);
-    border-left: 4px solid var(--plain);
-  }
-  .box.bad {
-    background: var(--lost-wash);
-    border-left-color: var(--lost);
   }
   ol {
     list-style: decimal;

@@ -6,10 +6,12 @@ import { endPresence, notePresence } from '$lib/server/presence.ts';
 import type { RequestHandler } from './$types';
 
 /** A page has the flow open; it says so again every few seconds. */
-export const PUT: RequestHandler = answering(async ({ params, request }) => {
+export const PUT: RequestHandler = answering(async ({ params, request, locals }) => {
   const present = await body(request, presentSchema, 1000);
   if ((await revisionOf(params.id)) === undefined) return problem(404, 'There is no such flow.');
-  await notePresence(params.id, present);
+  const { who } = locals;
+  const name = who.is === 'everybody' ? present.name : 'name' in who ? who.name : 'A guest';
+  await notePresence(params.id, { ...present, name });
   await announcePresence([params.id]);
   return new Response(null, { status: 204 });
 });

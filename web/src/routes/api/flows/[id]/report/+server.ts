@@ -3,6 +3,7 @@ import { answering, numberIn, problem } from '$lib/server/answer.ts';
 import { flowAt } from '$lib/server/history.ts';
 import { beginCheck, followJob } from '$lib/server/jobs.ts';
 import { reportFormatNames, reportFormats, type ReportFormat } from '@crow-lane/core/formats/report-list';
+import { reportPolicy } from '$lib/server/formats.ts';
 import { findReport } from '$lib/server/reports.ts';
 import { work } from '$lib/server/work.ts';
 import type { RequestHandler } from './$types';
@@ -22,11 +23,5 @@ export const GET: RequestHandler = answering(async ({ params, url, request }) =>
     if (report === undefined) return problem(500, `The flow could not be checked. ${ended?.problem ?? ''}`.trim());
   }
   const told = await work({ task: 'report', document: flow.document, report, revision: flow.revision, format });
-  return new Response(told, {
-    headers: {
-      'content-type': reportFormats[format].type,
-      // the page has its own style and nothing else
-      'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'"
-    }
-  });
+  return new Response(told, { headers: { 'content-type': reportFormats[format].type, ...reportPolicy } });
 });

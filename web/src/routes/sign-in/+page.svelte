@@ -1,0 +1,61 @@
+<script lang="ts">
+  import { resolve } from '$app/paths';
+  import Narrow from '$lib/house/Narrow.svelte';
+  import { signIn } from '$lib/house-api.ts';
+  import Password from '$lib/parts/Password.svelte';
+
+  let { data } = $props();
+  // svelte-ignore state_referenced_locally
+  let failed = $state(data.failed ? 'That sign-in did not work. Try again, or ask an admin.' : '');
+  let trying = $state(false);
+
+  async function send(event: SubmitEvent) {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget as HTMLFormElement);
+    trying = true;
+    failed = '';
+    try {
+      await signIn(String(form.get('name')), String(form.get('old')));
+      // a page of its own: nothing of who was here before is left in it
+      location.assign(data.to);
+    } catch (error) {
+      failed = (error as Error).message;
+      trying = false;
+    }
+  }
+</script>
+
+<Narrow title="Sign in">
+  <div role="alert">
+    {#if failed}<p class="bad">{failed}</p>{/if}
+  </div>
+  {#if data.elsewhere}
+    <p>
+      <a
+        class="btn btn-sm btn-primary"
+        href="{resolve('/sign-in/elsewhere')}?to={encodeURIComponent(data.to)}"
+        data-sveltekit-reload>Sign in with {data.elsewhere}</a
+      >
+    </p>
+    <p class="dim or">or by name and password</p>
+  {/if}
+  <form onsubmit={send}>
+    <label for="name">Name</label>
+    <!-- svelte-ignore a11y_autofocus -->
+    <input id="name" class="input input-sm" name="name" required maxlength="80" autocomplete="username" autofocus />
+    <Password autocomplete="current-password" />
+    <button class="btn btn-sm {data.elsewhere ? '' : 'btn-primary'}" disabled={trying}
+      >{trying ? 'One moment…' : 'Sign in'}</button
+    >
+  </form>
+  <p class="dim">No account yet, or the password forgotten? An admin can send you a link.</p>
+</Narrow>
+
+<style>
+  .or {
+    margin: 12px 0 6px;
+  }
+  p.dim {
+    margin-top: 12px;
+  }
+</style>

@@ -4,9 +4,10 @@
 import { spawn } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { someFolder, startProduct } from './drill/product.mjs';
+import { firstSecret, someFolder, startProduct } from './drill/product.mjs';
 import { buildWhenStale } from './lib/build.mjs';
 import { root } from './lib/paths.mjs';
+import { freePort } from './lib/process.mjs';
 import { Plain, run, say } from './lib/say.mjs';
 import { needModules, needPackages } from './lib/system.mjs';
 
@@ -41,10 +42,19 @@ const steps = {
   async e2e() {
     // once for all products, which would build at the same time
     await buildWhenStale(everything);
-    const folders = Array.from({ length: browsers }, someFolder);
+    const folders = Array.from({ length: browsers + 1 }, someFolder);
+    let standIn;
     try {
-      const products = await Promise.all(folders.map(({ folder }) => startProduct(folder)));
-      const env = { ...process.env, CROW_LANE_URL: products.map(({ url }) => url).join(' ') };
+      // the last one has accounts, and a place to sign in elsewhere
+      const started = await Promise.all(folders.slice(0, -1).map(({ folder }) => startProduct(folder)));
+      const elsewhere = await withAccounts(folders.at(-1).folder);
+      standIn = elsewhere.standIn;
+      const products = [...started, elsewhere.product];
+      const env = {
+        ...process.env,
+        CROW_LANE_URL: started.map(({ url }) => url).join(' '),
+        CROW_LANE_HOUSE: `${elsewhere.product.url} ${firstSecret(elsewhere.product)}`
+      };
       const result = await counted('npx', ['playwright', 'test', '-c', 'web/test/playwright.config.ts', ...named], { env });
       // a fault that a server survives is still one
       const said = products.flatMap((product) => product.said().split('\n'));
@@ -53,9 +63,24 @@ const steps = {
       return { ...result, failed: result.failed + faults.length };
     } finally {
       await Promise.all(folders.map(({ drop }) => drop()));
+      await standIn?.stop();
     }
   }
 };
+
+/** A product with accounts, and a stand-in for where people sign in elsewhere. */
+async function withAccounts(folder) {
+  // only after the packages are there
+  const { startStandIn } = await import('./test/oidc.mjs');
+  const [port, own] = [await freePort(0), await freePort(0)];
+  const client = { id: 'crow-lane', secret: 'stand-in', back: `http://127.0.0.1:${own}/sign-in/elsewhere/back` };
+  const standIn = await startStandIn(port, client);
+  const environment = {
+    ...{ PORT: String(own), CROW_LANE_OIDC_ISSUER: standIn.issuer, CROW_LANE_OIDC_NAME: 'the studio' },
+    ...{ CROW_LANE_OIDC_ID: client.id, CROW_LANE_OIDC_SECRET: client.secret, CROW_LANE_OIDC_ROLE: 'designer' }
+  };
+  return { standIn, product: await startProduct(folder, { options: ['--accounts'], environment }) };
+}
 
 /** The files of the unit tests for two processes, so that both take about as long. */
 function unitShares() {

@@ -204,8 +204,9 @@
         class="btn btn-sm btn-primary"
         data-first
         onclick={() => {
+          const { id } = person;
           ending = undefined;
-          void attempt(() => changePerson(person.id, { ended: true }));
+          void attempt(() => changePerson(id, { ended: true }));
         }}>End access</button
       >
     </div>

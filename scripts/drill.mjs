@@ -1,6 +1,8 @@
 // npm run drill -- NAME: breaks the product on purpose, on loopback and for a bounded time, and prints what came of it.
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { accountsDrill } from './drill/accounts.mjs';
+import { clusterDrill } from './drill/cluster.mjs';
 import { hostile } from './drill/hostile.mjs';
 import { kill } from './drill/kill.mjs';
 import { load } from './drill/load.mjs';
@@ -10,7 +12,7 @@ import { buildWhenStale } from './lib/build.mjs';
 import { needNode, Plain, run, say } from './lib/say.mjs';
 import { needModules, needPackages } from './lib/system.mjs';
 
-const drills = { kill, streams, load, hostile, 'two-servers': twoServers };
+const drills = { kill, streams, load, hostile, 'two-servers': twoServers, cluster: clusterDrill, accounts: accountsDrill };
 const usage = `npm run drill -- ${Object.keys(drills).join('|')} [options]
   --other DIR       the same with another checkout, which has been started once; figures side by side
   --rounds N        both alternately, N times (1); the middle of the figures is printed
@@ -45,6 +47,7 @@ await run(async () => {
   needNode();
   await needModules();
   await needPackages('database');
+  if (drill === clusterDrill) await needPackages('cluster');
   await buildWhenStale();
   const sides = [{ name: 'here', checkout: undefined }];
   if (values.other) sides.push({ name: 'other', checkout: resolve(values.other) });

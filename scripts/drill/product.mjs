@@ -133,10 +133,10 @@ export function ask(url, path, options = {}) {
 export const askJson = async (...args) => JSON.parse((await ask(...args)).text);
 
 /** Makes a flow and gives its id. */
-export async function makeFlow(url, document) {
+export async function makeFlow(url, document, headers = {}) {
   const { status, text } = await ask(url, '/api/flows', {
     method: 'POST',
-    headers: { 'content-type': 'application/json' },
+    headers: { 'content-type': 'application/json', ...headers },
     body: JSON.stringify(document)
   });
   if (status !== 201) throw new Error(`The flow was not made: ${status} ${text.slice(0, 300)}`);

@@ -20,6 +20,11 @@ const needs = {
     files: ['/usr/bin/mariadb-dump', '/usr/bin/mariadb'],
     what: 'the MariaDB tools for backups'
   },
+  cluster: {
+    packages: ['galera-4', 'rsync'],
+    files: ['/usr/lib/galera/libgalera_smm.so', '/usr/bin/rsync'],
+    what: 'what makes a cluster of several MariaDB servers'
+  },
   python: {
     packages: ['python3'],
     files: ['/usr/bin/python3'],

@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { trouble } from '$lib/trouble.ts';
 import { meOf } from '$lib/server/accounts/door.ts';
-import { isDown } from '$lib/server/database.ts';
+import { isDown } from '$lib/server/nodes.ts';
 import { listFlows } from '$lib/server/flows.ts';
 import type { PageServerLoad } from './$types';
 

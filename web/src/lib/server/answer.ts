@@ -5,7 +5,7 @@ import { isHttpError, isRedirect, type RequestEvent } from '@sveltejs/kit';
 import { unsound } from '@crow-lane/core/document/unsound';
 import type Joi from 'joi';
 import { trouble } from '../trouble.ts';
-import { isDown } from './database.ts';
+import { isDown } from './nodes.ts';
 import { log } from './log.ts';
 import { Refusal } from './refusal.ts';
 

@@ -3,8 +3,10 @@ import { join } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { drizzle, type MySql2Database } from 'drizzle-orm/mysql2';
 import { migrate } from 'drizzle-orm/mysql2/migrator';
-import mysql from 'mysql2/promise';
+import type mysql from 'mysql2/promise';
+import { minute, setClock } from './clock.ts';
 import { log } from './log.ts';
+import { isDown, Nodes, nodesOf, patience as nodePatience } from './nodes.ts';
 import * as schema from './schema.ts';
 
 export type Database = MySql2Database<typeof schema>;
@@ -14,8 +16,9 @@ export type Executor = Pick<Database, 'select' | 'insert' | 'update' | 'delete' 
 /** The server cannot run with this database, for a reason that is told in one sentence. */
 export class Unfit extends Error {}
 
-let pool: mysql.Pool | undefined;
+let nodes: Nodes | undefined;
 let database: Database | undefined;
+let watching: NodeJS.Timeout | undefined;
 
 /** The oldest MariaDB that has all we use: `SKIP LOCKED` came with it. */
 const oldest = [10, 6];
@@ -28,8 +31,7 @@ export async function openDatabase(): Promise<Database> {
   const uri = process.env.DATABASE_URL;
   if (!uri) throw new Unfit('DATABASE_URL is not set: "npm start" sets it, or give the address of a MariaDB.');
   try {
-    pool = mysql.createPool({
-      uri,
+    nodes = new Nodes(nodesOf(uri), {
       timezone: 'Z',
       charset: 'utf8mb4',
       connectionLimit: 10,
@@ -40,7 +42,7 @@ export async function openDatabase(): Promise<Database> {
   } catch (error) {
     throw new Unfit(`DATABASE_URL cannot be read: ${(error as Error).message}.`);
   }
-  const opened = drizzle(pool, { schema, mode: 'default' });
+  const opened = drizzle(nodes as unknown as mysql.Pool, { schema, mode: 'default' });
   try {
     await bringUpToDate(opened);
   } catch (error) {
@@ -50,6 +52,8 @@ export async function openDatabase(): Promise<Database> {
       throw new Unfit('The database refuses the user or the password that DATABASE_URL names.');
     throw error;
   }
+  await setClock(opened);
+  watching = setInterval(() => void setClock(opened).catch(() => {}), minute).unref();
   database = opened;
   return opened;
 }
@@ -63,18 +67,44 @@ async function bringUpToDate(opened: Database): Promise<void> {
 
   const folder = process.env.CROW_LANE_MIGRATIONS ?? 'drizzle';
   // one at a time: the first start of several servers would make each table twice
-  const connection = await pool!.getConnection();
+  await alone(opened, async () => {
+    await refuseNewer(opened, folder);
+    await migrate(opened, { migrationsFolder: folder });
+  });
+}
+
+/**
+ * Does something that only one server does at a time. By a row that is leased, as a named lock holds on one node of a cluster
+ * only; a server that goes with it lets go of it by not renewing it.
+ */
+async function alone(opened: Database, act: () => Promise<void>): Promise<void> {
+  const holder = crypto.randomUUID();
+  await opened.execute(
+    sql`create table if not exists leases (name varchar(36) primary key, holder varchar(36) not null, until datetime(3) not null)`
+  );
+  await opened.execute(sql`insert ignore into leases values ('tables', '', now(3))`);
+  /** Takes or renews it. On a cluster one of two that take it at once is told of a deadlock. */
+  const take = async () => {
+    try {
+      const [{ affectedRows }] = (await opened.execute(
+        sql`update leases set holder = ${holder}, until = now(3) + interval 20 second where name = 'tables' and (holder = ${holder} or until <= now(3))`
+      )) as unknown as [{ affectedRows: number }];
+      return affectedRows === 1;
+    } catch (error) {
+      if (codeOf(error) !== 'ER_LOCK_DEADLOCK') throw error;
+      return false;
+    }
+  };
+  for (const until = Date.now() + patience * 1000; !(await take());) {
+    if (Date.now() > until) throw new Unfit('Another server has been bringing the database up to date for two minutes.');
+    await new Promise((done) => setTimeout(done, 300));
+  }
+  const renewing = setInterval(() => void take().catch(() => {}), 5000);
   try {
-    const [[lock]] = (await connection.query("select get_lock(concat('crow-lane ', database()), ?) as held", [
-      patience
-    ])) as unknown as [[{ held: number | null }]];
-    if (lock.held !== 1) throw new Unfit('Another server has been bringing the database up to date for two minutes.');
-    const own = drizzle(connection as unknown as mysql.Connection, { schema, mode: 'default' });
-    await refuseNewer(own, folder);
-    await migrate(own, { migrationsFolder: folder });
+    await act();
   } finally {
-    await connection.query("do release_lock(concat('crow-lane ', database()))").catch(() => {});
-    connection.release();
+    clearInterval(renewing);
+    await opened.execute(sql`update leases set until = now(3) where name = 'tables' and holder = ${holder}`).catch(() => {});
   }
 }
 
@@ -111,41 +141,34 @@ export async function databaseAnswers(): Promise<boolean> {
 }
 
 export async function closeDatabase(): Promise<void> {
-  await pool?.end();
-  pool = undefined;
+  clearInterval(watching);
+  await nodes?.end();
+  nodes = undefined;
   database = undefined;
 }
 
-/** Of the network, of the driver, and of a database that is on its way up or down. */
-const down = new Set([
-  ...['ECONNREFUSED', 'ECONNRESET', 'ENOENT', 'EPIPE', 'ETIMEDOUT', 'ENOTFOUND', 'EAI_AGAIN', 'EHOSTUNREACH'],
-  ...['PROTOCOL_CONNECTION_LOST', 'POOL_CLOSED', 'ER_SERVER_SHUTDOWN', 'ER_CON_COUNT_ERROR', 'ER_NORMAL_SHUTDOWN'],
-  ...['ER_CONNECTION_KILLED', 'ER_QUERY_INTERRUPTED']
-]);
+/** Deadlock, lock wait, changed row, what another node of a cluster has kept before: the same is likely to pass again. */
+const passing = new Set(['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECKREAD', 'ER_ERROR_DURING_COMMIT']);
+const codeOf = (error: unknown) =>
+  (error as { cause?: { code?: string } }).cause?.code ?? (error as { code?: string }).code ?? '';
 
-/** Whether an error says that the database is not there, rather than that it refused something. */
-export function isDown(error: unknown): boolean {
-  for (let at = error; at instanceof Error; at = at.cause) {
-    const { code } = at as { code?: string };
-    if (code !== undefined && down.has(code)) return true;
-    if (/connection is in closed state|Pool is closed/i.test(at.message)) return true;
-  }
-  return false;
-}
-
-/** Deadlock, lock wait, changed row: the same transaction is likely to pass when it is tried again. */
-const passing = new Set(['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECKREAD']);
-
-/** Runs a transaction, again up to four times when the database asks for it. */
+/**
+ * Runs a transaction, again up to nine times when the database asks for it, and at another node when one goes. What a node
+ * kept as it went is done twice then: what is done here has to bear that.
+ */
 export async function transaction<T>(run: (tx: Executor) => Promise<T>): Promise<T> {
+  const until = Date.now() + nodePatience;
   for (let tries = 1; ; tries++) {
+    const node = nodes!.present;
     try {
       return await db().transaction(run);
     } catch (error) {
-      const code = (error as { cause?: { code?: string } }).cause?.code ?? '';
-      if (tries >= 5 || !passing.has(code)) throw error;
+      const code = codeOf(error);
+      const gone = nodes!.several && isDown(error) && Date.now() < until;
+      if (!gone && (tries >= 10 || !passing.has(code))) throw error;
+      if (gone) nodes!.moveFrom(node);
       log.warn({ code, tries }, 'transaction tried again');
-      await new Promise((done) => setTimeout(done, 20 * tries * Math.random()));
+      await new Promise((done) => setTimeout(done, Math.min(20 * tries, 200) * Math.random()));
     }
   }
 }

@@ -3,6 +3,7 @@ import { and, desc, eq, gt, inArray, isNull } from 'drizzle-orm';
 import type { ReadError } from '@crow-lane/core/document/read';
 import { touches, type Patch } from '@crow-lane/core/document/patch';
 import type { FlowDocument } from '@crow-lane/core/document/types';
+import { now } from './clock.ts';
 import { transaction, type Executor } from './database.ts';
 import { flows, revisions, snapshots, type RevisionKind } from './schema.ts';
 import { documentOf, fitAsText, fitEdits } from './fit.ts';
@@ -151,7 +152,7 @@ async function keepFresh(
   const fit = here ? fitAsText(here) : await work(task);
   const kept: (typeof revisions.$inferInsert)[] = [];
   const results: [string, EditResult][] = [];
-  const at = new Date();
+  const at = now();
   for (const [index, { editId, kind, label, author, base }] of edits.entries()) {
     const result = fit.results[index]!;
     if (result.done === 'kept') {

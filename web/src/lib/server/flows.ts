@@ -2,6 +2,7 @@
 import { and, desc, eq, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm';
 import { house } from '../rights.ts';
 import { rightsTo, type Who } from './accounts/may.ts';
+import { now } from './clock.ts';
 import { db, transaction } from './database.ts';
 import type { Described } from './fit.ts';
 import type { ShelfItem } from '../parts/shelf-words.ts';
@@ -101,10 +102,9 @@ export async function createFlow(
   described: Described,
   { owner = null, source, id = crypto.randomUUID() }: Belonging = {}
 ): Promise<string> {
-  const now = new Date();
   await db()
     .insert(flows)
-    .values({ id, revision: 1, createdAt: now, changedAt: now, document, owner, source: source ?? null, ...described })
+    .values({ id, revision: 1, createdAt: now(), changedAt: now(), document, owner, source: source ?? null, ...described })
     .onDuplicateKeyUpdate({ set: { id: sql`id` } });
   return id;
 }
@@ -119,14 +119,14 @@ export async function setDeleted(id: string, deleted: boolean): Promise<boolean>
   if (!row) return false;
   await db()
     .update(flows)
-    .set({ deletedAt: deleted ? new Date() : null })
+    .set({ deletedAt: deleted ? now() : null })
     .where(eq(flows.id, id));
   return true;
 }
 
 /** Keeps what the checks said, unless a newer revision has been checked already. Tells whether it is another verdict. */
 export async function keepVerdict(id: string, revision: number, summary: Summary): Promise<boolean> {
-  const at = new Date();
+  const at = now();
   return await transaction(async (tx) => {
     const [flow] = await tx.select({ revision: flows.revision }).from(flows).where(eq(flows.id, id)).for('update');
     const [known] = await tx

@@ -6,6 +6,7 @@ import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import { and, asc, eq, inArray, isNotNull, lt, or, sql } from 'drizzle-orm';
 import type { CheckTask, Told } from '../../threads/check.ts';
+import { fromNow, now } from './clock.ts';
 import { db, transaction } from './database.ts';
 import { keepVerdict } from './flows.ts';
 import { flowAt } from './history.ts';
@@ -76,7 +77,7 @@ export async function beginCheck(flow: string, revision: number, places: number,
     if (full) return undefined;
     const none = { server: null, beatAt: null, problem: null, endedAt: null, tries: 0, states: 0, waiting: 0 };
     const job: Row = {
-      ...{ id: crypto.randomUUID(), flowId: flow, revision, limit, places, state: 'waiting', askedAt: new Date() },
+      ...{ id: crypto.randomUUID(), flowId: flow, revision, limit, places, state: 'waiting', askedAt: now() },
       ...none
     };
     await tx.insert(jobs).values(job);
@@ -95,7 +96,7 @@ export async function findJob(id: string): Promise<Job | undefined> {
 export async function cancelJob(id: string): Promise<boolean> {
   const [{ affectedRows }] = await db()
     .update(jobs)
-    .set({ state: 'cancelled', endedAt: new Date() })
+    .set({ state: 'cancelled', endedAt: now() })
     .where(and(eq(jobs.id, id), inArray(jobs.state, unended)));
   // in this server at once, elsewhere when that server next says what it runs
   if (affectedRows > 0) stop(id);
@@ -107,9 +108,9 @@ export async function followJob(id: string, signal: AbortSignal, tell: (job: Job
   for (let before = ''; !signal.aborted;) {
     const job = await findJob(id);
     if (!job) return undefined;
-    const now = JSON.stringify(job);
-    if (now !== before) tell(job);
-    before = now;
+    const told = JSON.stringify(job);
+    if (told !== before) tell(job);
+    before = told;
     if (hasEnded(job)) return job;
     await Promise.race([pause(often), changed(id)]);
   }
@@ -171,7 +172,7 @@ async function sayRunning(): Promise<void> {
   for (const [id, { progress }] of running) {
     const [{ affectedRows }] = await db()
       .update(jobs)
-      .set({ beatAt: new Date(), ...progress })
+      .set({ beatAt: now(), ...progress })
       .where(and(eq(jobs.id, id), eq(jobs.state, 'running'), eq(jobs.server, server)));
     if (affectedRows === 0) stop(id);
   }
@@ -183,10 +184,10 @@ async function sayRunning(): Promise<void> {
  */
 async function take(): Promise<Row | undefined> {
   return await transaction(async (tx) => {
-    const gone = new Date(Date.now() - silence);
+    const gone = fromNow(-silence);
     const abandoned = and(eq(jobs.state, 'running'), lt(jobs.beatAt, gone));
     const busy = sql`(select count(*) from jobs as others where others.flow_id = ${jobs.flowId} and others.state = 'running' and others.beat_at >= ${gone})`;
-    const weight = sql`${jobs.places} / (1 + timestampdiff(second, ${jobs.askedAt}, ${new Date()}) / 10)`;
+    const weight = sql`${jobs.places} / (1 + timestampdiff(second, ${jobs.askedAt}, ${now()}) / 10)`;
     const [job] = await tx
       .select()
       .from(jobs)
@@ -201,9 +202,9 @@ async function take(): Promise<Row | undefined> {
         ? {
             state: 'failed' as const,
             problem: 'The check was stopped: the server ended several times while it ran.',
-            endedAt: new Date()
+            endedAt: now()
           }
-        : { state: 'running' as const, server, beatAt: new Date(), tries, states: 0, waiting: 0 };
+        : { state: 'running' as const, server, beatAt: now(), tries, states: 0, waiting: 0 };
     await tx.update(jobs).set(next).where(eq(jobs.id, job.id));
     return { ...job, ...next };
   });
@@ -261,7 +262,7 @@ async function end(id: string, state: 'done' | 'failed', problem: string | null 
   try {
     await db()
       .update(jobs)
-      .set({ state, problem, endedAt: new Date(), ...progress })
+      .set({ state, problem, endedAt: now(), ...progress })
       .where(and(eq(jobs.id, id), eq(jobs.state, 'running'), eq(jobs.server, server)));
     log.info({ check: id, state, problem }, 'check ended');
   } catch (error) {
@@ -281,7 +282,7 @@ function stop(id: string): void {
 }
 
 async function forget(): Promise<void> {
-  const before = new Date(Date.now() - remembered);
+  const before = fromNow(-remembered);
   await db()
     .delete(jobs)
     .where(and(isNotNull(jobs.endedAt), lt(jobs.endedAt, before)));

@@ -21,8 +21,11 @@ interface Listener {
 }
 
 const listeners = new Map<string, Set<Listener>>();
-/** How often to look for what other servers have kept, in milliseconds. */
-const interval = 2000;
+/** How often to look for what other servers have kept, and for who is there, in milliseconds: one look for all that is heard. */
+const interval = 250;
+const presenceEvery = 2000;
+let presenceAt = 0;
+let looking = false;
 /** Who lacks more revisions than this, or more bytes of them than may wait, loads the flow again instead. */
 const mostMissed = 500;
 let timer: NodeJS.Timeout | undefined;
@@ -55,8 +58,18 @@ export function liveStream(heard: { flow: string; after: number }[], may: () => 
     if (!listeners.has(flow)) listeners.set(flow, new Set());
     listeners.get(flow)!.add(listener);
   }
-  timer ??= setInterval(() => void look(), interval);
-  void look(heard.map(({ flow }) => flow));
+  timer ??= setInterval(() => {
+    // a database that is slow is not asked more, but less
+    if (looking) return;
+    looking = true;
+    const presence = Date.now() - presenceAt > presenceEvery;
+    if (presence) presenceAt = Date.now();
+    void look([...listeners.keys()], presence).finally(() => (looking = false));
+  }, interval);
+  void look(
+    heard.map(({ flow }) => flow),
+    true
+  );
   return response;
 }
 
@@ -158,13 +171,13 @@ export async function announcePresence(ids: string[]): Promise<void> {
 }
 
 /** Looks for revisions and people that other servers have kept, for all flows that are heard here in two queries. */
-async function look(ids = [...listeners.keys()]): Promise<void> {
+async function look(ids: string[], presence: boolean): Promise<void> {
   try {
     if (ids.length === 0) return;
     const newest = await newestOf(ids);
     for (const [flow, revision] of newest)
       if ([...(listeners.get(flow) ?? [])].some(({ sent, behind }) => behind || sent < revision)) void catchUp(flow);
-    await announcePresence(ids);
+    if (presence) await announcePresence(ids);
     if (Date.now() - asked > askedEvery) await closeForbidden();
   } catch (error) {
     log.warn({ err: error }, 'looking for revisions');

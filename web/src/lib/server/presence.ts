@@ -1,6 +1,7 @@
 /** Who has a flow open. Kept in the database, so that it is the same whichever server one is connected to. */
 import { and, eq, gt, inArray, lt } from 'drizzle-orm';
 import type { Present } from '../present.ts';
+import { fromNow, now } from './clock.ts';
 import { db } from './database.ts';
 import { presence } from './schema.ts';
 
@@ -9,7 +10,7 @@ const silence = 20_000;
 
 /** Notes that a page is there, and forgets those long gone. */
 export async function notePresence(flowId: string, { client, name, place }: Present): Promise<void> {
-  const at = new Date();
+  const at = now();
   const [row] = await db()
     .select({ at: presence.at })
     .from(presence)
@@ -35,7 +36,7 @@ export async function endPresence(flowId: string, client: string): Promise<void>
 
 /** By flow the pages that have it open, in a fixed order. */
 export async function presentIn(ids: string[]): Promise<Map<string, Present[]>> {
-  const since = new Date(Date.now() - silence);
+  const since = fromNow(-silence);
   const rows = await db()
     .select({ flow: presence.flowId, client: presence.client, name: presence.name, place: presence.place })
     .from(presence)

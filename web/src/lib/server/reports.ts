@@ -1,5 +1,6 @@
 /** What the server's checks said, by revision. It is kept as gzipped JSON: it is long, repeats itself, and is mostly passed on. */
 import { and, desc, eq, lt, sql } from 'drizzle-orm';
+import { now } from './clock.ts';
 import { db } from './database.ts';
 import { reports } from './schema.ts';
 
@@ -7,7 +8,7 @@ import { reports } from './schema.ts';
 const most = 10;
 
 export async function keepReport(flowId: string, revision: number, limit: number, report: Buffer): Promise<void> {
-  const at = new Date();
+  const at = now();
   await db()
     .insert(reports)
     .values({ flowId, revision, limit, report, at })

@@ -3,6 +3,7 @@ import { trouble } from '$lib/trouble.ts';
 import { logFault, problem, refusalOf } from '$lib/server/answer.ts';
 import { closeDatabase, openDatabase, Unfit } from '$lib/server/database.ts';
 import { loadDemo } from '$lib/server/demo.ts';
+import { forgetAnswers } from '$lib/server/accounts/brief.ts';
 import { bearerOf, refuse, whoIs } from '$lib/server/accounts/door.ts';
 import { firstLink } from '$lib/server/accounts/links.ts';
 import { hasAccounts, isSecure, ownAddress } from '$lib/server/accounts/mode.ts';
@@ -72,6 +73,7 @@ export const handle: Handle = async ({ event, resolve }) => {
   if (bearerOf(request) === undefined && !isOurOrigin(request)) return problem(403, 'Requests from other origins are refused.');
   const began = performance.now();
   const resolved = (await stopped(event)) ?? (await resolve(event));
+  if (request.method !== 'GET' && !changesOnlyFlow(event)) forgetAnswers();
   // what the framework refuses by itself is told like all else
   const response =
     path.startsWith('/api/') && isForeign(resolved) ? problem(resolved.status, titleOf(resolved.status)) : resolved;
@@ -90,6 +92,10 @@ export const handle: Handle = async ({ event, resolve }) => {
   }
   return response;
 };
+
+/** What is asked often, and changes nothing of who may do what. */
+const changesOnlyFlow = ({ route, request: { method } }: RequestEvent) =>
+  method === 'PATCH' ? route.id === '/api/flows/[id]' : /\/(presence|verdict|checks)$/.test(route.id ?? '');
 
 /** Finds out who asks, and gives the refusal where they may not. */
 async function stopped(event: RequestEvent): Promise<Response | undefined> {

@@ -7,8 +7,7 @@ import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals: { who } }) => {
   try {
-    const [flows, deleted] = await Promise.all([listFlows(who), listFlows(who, true)]);
-    return { flows, deleted, me: meOf(who) };
+    return { ...(await listFlows(who)), me: meOf(who) };
   } catch (problem) {
     if (isDown(problem)) error(503, trouble.database);
     throw problem;

@@ -1,7 +1,7 @@
 /** The flows as they are kept. No rule of the game lives here. */
-import { and, desc, eq, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNull, or, sql } from 'drizzle-orm';
 import { house } from '../rights.ts';
-import { rightsTo, type Who } from './accounts/may.ts';
+import { rightsOver, type Who } from './accounts/may.ts';
 import { now } from './clock.ts';
 import { db, transaction } from './database.ts';
 import type { Described } from './fit.ts';
@@ -18,8 +18,8 @@ export interface KeptFlow {
   levels: number;
 }
 
-/** The flows that somebody may at least play, the last changed first; or those they deleted. */
-export async function listFlows(who: Who = { is: 'everybody' }, deleted = false): Promise<ShelfItem[]> {
+/** The flows that somebody may at least play, the last changed first, and those they deleted, the last deleted first. */
+export async function listFlows(who: Who): Promise<{ flows: ShelfItem[]; deleted: ShelfItem[] }> {
   const rows = await db()
     .select({
       id: flows.id,
@@ -30,25 +30,24 @@ export async function listFlows(who: Who = { is: 'everybody' }, deleted = false)
       changedAt: flows.changedAt,
       deletedAt: flows.deletedAt,
       source: flows.source,
-      owner: people.name,
+      owner: flows.owner,
+      ownerName: people.name,
       checked: verdicts.revision,
       summary: verdicts.summary
     })
     .from(flows)
     .leftJoin(verdicts, eq(verdicts.flowId, flows.id))
     .leftJoin(people, eq(people.id, flows.owner))
-    .where(and(deleted ? isNotNull(flows.deletedAt) : isNull(flows.deletedAt), mine(who)))
-    .orderBy(desc(deleted ? flows.deletedAt : flows.changedAt), flows.id);
-  const rights = await rightsTo(
-    who,
-    rows.map(({ id }) => id)
-  );
-  return rows.flatMap(({ checked, summary, deletedAt, source, ...flow }) => {
+    .where(mine(who))
+    .orderBy(desc(flows.deletedAt), desc(flows.changedAt), flows.id);
+  const rights = await rightsOver(who, rows);
+  const items = rows.flatMap(({ checked, summary, deletedAt, source, owner: _, ownerName: owner, ...flow }): ShelfItem[] => {
     const may = rights.get(flow.id);
-    if (!may || (deleted && may !== 'own')) return [];
+    if (!may || (deletedAt && may !== 'own')) return [];
     const verdict = checked === null || summary === null ? null : { revision: checked, summary };
-    return [{ ...flow, may, verdict, ...(deletedAt ? { deletedAt } : {}), ...(source ? { source } : {}) }];
+    return [{ ...flow, owner, may, verdict, ...(deletedAt ? { deletedAt } : {}), ...(source ? { source } : {}) }];
   });
+  return { flows: items.filter(({ deletedAt }) => !deletedAt), deleted: items.filter(({ deletedAt }) => deletedAt) };
 }
 
 /** Leaves out early what cannot be somebody's: `rightsTo` decides. */

@@ -2,6 +2,7 @@
 import { error, json, type RequestEvent } from '@sveltejs/kit';
 import { includes, type Me, type Right } from '../../rights.ts';
 import { problem } from '../answer.ts';
+import { briefly } from './brief.ts';
 import { note, type Act, type Actor } from './audit.ts';
 import { openedBy } from './links.ts';
 import { may, rightsTo, rightTo, type What, type Who } from './may.ts';
@@ -22,12 +23,13 @@ export async function whoIs({ request, cookies: jar }: RequestEvent): Promise<Wh
   if (!hasAccounts()) return { is: 'everybody' };
   const shown = bearerOf(request);
   if (shown !== undefined) {
-    const holder = await holderOf(shown);
+    const holder = await briefly(`token ${shown}`, () => holderOf(shown));
     return holder && { is: 'token', ...holder.person, may: holder.may, ...(holder.flow ? { flow: holder.flow } : {}) };
   }
-  const links = await openedBy(openedLinks(jar));
+  const opened = openedLinks(jar);
+  const links = opened.length === 0 ? [] : await briefly(`links ${opened.join()}`, () => openedBy(opened));
   const secret = jar.get(cookies().signIn);
-  const person = secret ? await personOf(secret) : undefined;
+  const person = secret ? await briefly(`sign-in ${secret}`, () => personOf(secret)) : undefined;
   return person ? { is: 'person', ...person, links } : { is: 'guest', links };
 }
 

@@ -3,6 +3,7 @@ import { inArray } from 'drizzle-orm';
 import { includes, larger, type LinkRight, type Right, type Role, type TokenRight } from '../../rights.ts';
 import { db } from '../database.ts';
 import { flows } from '../schema.ts';
+import { briefly } from './brief.ts';
 import { grantedTo } from './grants.ts';
 
 /** Who asks. */
@@ -32,7 +33,7 @@ export async function may(who: Who, what: What, flow?: string): Promise<boolean>
   if (who.is === 'everybody' || what === 'open') return true;
   if (what in houseActs) return mayInHouse(who, what as HouseAct);
   if (flow === undefined) return false;
-  return includes((await rightsTo(who, [flow])).get(flow), what as Right);
+  return includes(await rightTo(who, flow), what as Right);
 }
 
 function mayInHouse(who: Exclude<Who, { is: 'everybody' }>, what: HouseAct): boolean {
@@ -55,20 +56,25 @@ function mayInHouse(who: Exclude<Who, { is: 'everybody' }>, what: HouseAct): boo
 
 /** By flow the most that somebody may do with it; flows that they may do nothing with are left out. */
 export async function rightsTo(who: Who, ids: string[]): Promise<Map<string, Right>> {
-  const rows =
-    ids.length === 0 ? [] : await db().select({ id: flows.id, owner: flows.owner }).from(flows).where(inArray(flows.id, ids));
+  if (ids.length === 0) return new Map();
+  const rows = await db().select({ id: flows.id, owner: flows.owner }).from(flows).where(inArray(flows.id, ids));
+  return await rightsOver(who, rows);
+}
+
+/** The same of flows whose owners are known. */
+export async function rightsOver(who: Who, rows: { id: string; owner: string | null }[]): Promise<Map<string, Right>> {
+  if (who.is === 'everybody') return new Map(rows.map(({ id }) => [id, 'own']));
   const found = new Map<string, Right>();
   const add = (flow: string, right: Right | undefined) => {
     const most = larger(found.get(flow), right);
     if (most) found.set(flow, most);
   };
-  for (const { id, owner } of rows) {
-    if (who.is === 'everybody') add(id, 'own');
-    else if (who.is !== 'guest' && (who.role === 'admin' || owner === who.id)) add(id, bounded('own', who.role));
-  }
-  if (who.is === 'everybody') return found;
   const there = new Set(rows.map(({ id }) => id));
-  if (who.is !== 'guest') for (const { flow, may } of await grantedTo(who.id, [...there])) add(flow, bounded(may, who.role));
+  if (who.is !== 'guest') {
+    for (const { id, owner } of rows) if (who.role === 'admin' || owner === who.id) add(id, bounded('own', who.role));
+    const open = [...there].filter((id) => !found.has(id));
+    for (const { flow, may } of await grantedTo(who.id, open)) add(flow, bounded(may, who.role));
+  }
   // nobody owns by a token
   if (who.is === 'token')
     return new Map([...found].filter(([flow]) => opens(who, flow)).map(([flow, right]) => [flow, atMost(right, who.may)]));
@@ -82,7 +88,10 @@ const bounded = (right: Right, role: Role): Right => (role === 'guest' ? atMost(
 const opens = (who: { flow?: string }, flow: string) => who.flow === undefined || who.flow === flow;
 
 /** What somebody may do with one flow. */
-export const rightTo = async (who: Who, flow: string): Promise<Right | undefined> => (await rightsTo(who, [flow])).get(flow);
+export async function rightTo(who: Who, flow: string): Promise<Right | undefined> {
+  // what somebody is told by all that is known of them; of guests by their links, which are few
+  return await briefly(`right ${flow} ${JSON.stringify(who)}`, async () => (await rightsTo(who, [flow])).get(flow));
+}
 
 /** Whose flow a new one becomes. */
 export const ownerFor = (who: Who): string | null => (who.is === 'person' || who.is === 'token' ? who.id : null);

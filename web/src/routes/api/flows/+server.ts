@@ -7,9 +7,10 @@ import { work } from '$lib/server/work.ts';
 import type { RequestHandler } from './$types';
 
 /** The shelf, or what was deleted from it and can be brought back. */
-export const GET: RequestHandler = answering(async ({ locals, url }) =>
-  json({ flows: await listFlows(locals.who, url.searchParams.has('deleted')) })
-);
+export const GET: RequestHandler = answering(async ({ locals, url }) => {
+  const { flows, deleted } = await listFlows(locals.who);
+  return json({ flows: url.searchParams.has('deleted') ? deleted : flows });
+});
 
 /** A new flow from a document, as it stands in a file. What is wrong with it is listed and nothing is kept. */
 export const POST: RequestHandler = answering(async ({ request, locals }) => {

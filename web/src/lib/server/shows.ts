@@ -76,8 +76,20 @@ async function withTags(rows: Omit<Show, 'tags'>[]): Promise<Show[]> {
   return rows.map((row) => ({ ...row, tags: tags.filter(({ show }) => show === row.id).map(({ tag }) => tag) }));
 }
 
-/** The tags that are used most. */
-export async function usedTags(): Promise<string[]> {
+/** The tags that are used most, counted now and then: they are shown with every page, and change slowly. */
+export function usedTags(): Promise<string[]> {
+  if (!counted || counted.until < Date.now()) {
+    const tags = countTags();
+    counted = { until: Date.now() + countedFor, tags };
+    tags.catch(() => (counted = undefined));
+  }
+  return counted.tags;
+}
+/** In milliseconds. */
+const countedFor = 5000;
+let counted: { until: number; tags: Promise<string[]> } | undefined;
+
+async function countTags(): Promise<string[]> {
   const rows = await db()
     .select({ tag: showTags.tag })
     .from(showTags)

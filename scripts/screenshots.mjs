@@ -1,9 +1,11 @@
 // Takes the pictures in docs/screenshots/ of a running server that has the demo flows: node scripts/screenshots.mjs [ADDRESS [NAME…]]
+// Those of accounts are taken of a product of their own: people, shared, show.
 import { chromium } from '@playwright/test';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { ask, firstSecret, someFolder, startProduct } from './drill/product.mjs';
 import { root } from './lib/paths.mjs';
 
 const [address = 'http://127.0.0.1:4170', ...names] = process.argv.slice(2);
@@ -12,13 +14,13 @@ const browser = await chromium.launch({
   args: process.getuid?.() === 0 ? ['--no-sandbox'] : []
 });
 
-async function picture(name, path, prepare = async () => {}, theme = 'daylight') {
+async function picture(name, path, prepare = async () => {}) {
   if (names.length > 0 && !names.includes(name)) return;
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  await page.addInitScript((chosen) => {
-    localStorage.setItem('theme', chosen);
+  await page.addInitScript(() => {
+    localStorage.setItem('theme', 'daylight');
     localStorage.setItem('tour', 'left');
-  }, theme);
+  });
   await page.goto(address + path);
   if (path !== '/') await page.locator('.answers:not(.renewing)').getByText('can be completed').waitFor();
   await prepare(page);
@@ -42,12 +44,6 @@ const chapel = async (page) => {
   await tried(page);
 };
 await picture('finding', faults, chapel);
-await picture('night', faults, chapel, 'night');
-await picture('route', round, async (page) => {
-  await select('dark')(page);
-  await page.getByRole('button', { name: 'show', exact: true }).click();
-});
-await picture('doors', '/flows/demo-ferry-rooms', select('deck'));
 await picture('inside', faults, async (page) => {
   await select('customs')(page);
   await tried(page);
@@ -130,4 +126,84 @@ await paper('example', join(root, 'examples/canvas/dist/index.html'), async (pag
   await page.keyboard.press('Enter');
   for (const key of ['ArrowRight', 'ArrowDown', 'ArrowDown', 'ArrowRight', 'ArrowRight']) await page.keyboard.press(key);
 });
+await house();
 await browser.close();
+
+/** What comes with accounts, of a product of its own: two people, and three flows on show. */
+async function house() {
+  if (names.length > 0 && !names.some((name) => ['people', 'shared', 'show'].includes(name))) return;
+  const place = someFolder();
+  try {
+    const product = await startProduct(place.folder, { options: ['--accounts'] });
+    const json = async (method, path, cookie, body) => {
+      const response = await ask(product.url, path, {
+        method,
+        headers: { 'content-type': 'application/json', ...(cookie ? { cookie } : {}) },
+        ...(body ? { body: JSON.stringify(body) } : {})
+      });
+      return { ...(response.text ? JSON.parse(response.text) : {}), cookie: response.headers['set-cookie']?.[0].split(';')[0] };
+    };
+    const account = (secret, name) =>
+      json('POST', '/api/links/use', undefined, { secret, name, password: 'lantern otter copper' });
+    const { cookie } = await account(firstSecret(product), 'Mira Holt');
+    const invite = async (role, note) =>
+      (await json('POST', '/api/invitations', cookie, { role, note })).path.replace(/^.*#/, '');
+    const tomas = (await account(await invite('designer', 'Tomas, levels'), 'Tomas Ek')).cookie;
+    await account(await invite('guest', 'a visitor from the school'), 'Ines Falk');
+    await invite('designer', 'the new one, from December');
+    const show = (flow, summary, ...tags) => json('POST', `/api/flows/${flow}/shows`, cookie, { summary, tags });
+    await show(
+      'demo-night-market',
+      'Stalls in any order, one purse, and a way home before the lanterns go out.',
+      'market',
+      'open order'
+    );
+    await show('demo-ferry-rooms', 'The last ferry lies dark. Oil, a wick and a key are somewhere in its rooms.', 'doors', 'hub');
+    const round = 'demo-lamplighters-round';
+    await show(round, 'Twelve streets of the old town, lit before the night watch is through.', 'town', 'lives', 'patrols');
+    await json('PUT', `/api/flows/${round}/rights`, cookie, {
+      person: (await json('GET', '/api/account', tomas)).person.id,
+      may: 'edit'
+    });
+    const edit = [{ op: 'replace', path: '/places/quay/name', value: 'Quay Row' }];
+    await ask(product.url, `/api/flows/${round}`, {
+      method: 'PATCH',
+      headers: {
+        ...{ cookie: tomas, 'content-type': 'application/json-patch+json', 'if-match': '"1"' },
+        ...{ 'idempotency-key': 'quay', 'edit-label': 'Rename%20Quay%20Street' }
+      },
+      body: JSON.stringify(edit)
+    });
+    await show(round, 'Twelve streets of the old town, lit before the night watch is through.', 'town', 'lives', 'patrols');
+    const { shows } = await json('GET', '/api/shows', cookie);
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: product.url });
+    const [name, value] = cookie.split(/=(.*)/);
+    await context.addCookies([{ name, value, url: product.url }]);
+    const page = await context.newPage();
+    const taken = async (name, path, prepare) => {
+      if (names.length > 0 && !names.includes(name)) return;
+      await page.goto(path);
+      await prepare?.();
+      await page.waitForTimeout(800);
+      await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
+    };
+    const checked = async () => {
+      for (let n = 0; n < 60 && (await page.getByText('not checked yet').count()) > 0; n++) {
+        await page.waitForTimeout(1000);
+        await page.reload();
+      }
+    };
+    await taken('shared', '/shared', checked);
+    const [shown] = shows.filter(({ flow }) => flow === round);
+    for (let n = 0; n < 3; n++) await ask(product.url, `/shared/${shown.id}/play`, { headers: { cookie } });
+    await taken('show', `/shared/${shown.id}`, async () => {
+      await checked();
+      await page.getByRole('button', { name: 'what changed' }).click();
+      await page.locator('.changes').waitFor();
+    });
+    await taken('people', '/people');
+    await product.stop();
+  } finally {
+    await place.drop();
+  }
+}

@@ -24,9 +24,11 @@ export async function needDatabase() {
   };
 }
 
-/** An address as arguments and environment of MariaDB's tools; the password is in no list of processes. */
+/** An address, of several nodes the first, as arguments and environment of MariaDB's tools; the password is in no list of processes. */
 export function clientOf(url) {
-  const { hostname, port, username, password, pathname, searchParams } = new URL(url);
+  const { hostname, port, username, password, pathname, searchParams } = new URL(
+    url.replace(/^(mysql:\/\/(?:[^@/]*@)?[^,/?]+)[^/?]*/, '$1')
+  );
   const socket = searchParams.get('socketPath');
   return {
     args: [

@@ -1,5 +1,6 @@
 /** A product with accounts: every route as asked by everybody there can be, and what is protected from whom. */
 import { expect } from 'chai';
+import { createConnection } from 'mysql2/promise';
 import { rules } from '../../web/src/lib/server/accounts/rules.ts';
 
 interface Product {
@@ -73,11 +74,22 @@ describe('accounts', () => {
   }
   const share = (name: string, may: string) => admin.json('PUT', `/api/flows/${flow}/rights`, { person: people[name], may });
 
+  /** Changes something in the database behind the server's back: days pass slowly. */
+  async function change(query: string): Promise<void> {
+    const connection = await createConnection(address);
+    await connection.query(query);
+    await connection.end();
+  }
+
+  let drill: Drill;
+  let address: string;
   before(async () => {
-    const drill = (await import('../drill/product.mjs' as string)) as Drill;
+    drill = (await import('../drill/product.mjs' as string)) as Drill;
     place = drill.someFolder();
     const product = await drill.startProduct(place.folder, { options: ['--accounts'] });
     url = product.url;
+    const { addressOf } = (await import('../lib/database.mjs' as string)) as { addressOf(folder: string): string };
+    address = addressOf(place.folder);
     admin = new Caller();
     await admin.json('POST', '/api/links/use', { secret: drill.firstSecret(product), name: 'Ada', password });
     const owner = await join('Owen', 'designer');
@@ -372,6 +384,35 @@ describe('accounts', () => {
     for (const limit = Date.now() + 40_000; ;) {
       expect(Date.now()).to.be.lessThan(limit);
       if ((await reader.read()).done) break;
+    }
+  });
+
+  it('end by the day: links, sign-ins left alone, and flows that were deleted long ago', async function () {
+    this.timeout(240_000);
+    const link = await admin.json<{ path: string }>('POST', '/api/invitations', { role: 'guest', days: 1 });
+    const left = new Caller();
+    expect((await left.ask('POST', '/api/sign-ins', { name: 'Pia', password })).status).to.equal(204);
+    const { id } = await callers.Owen!.json<{ id: string }>('POST', '/api/flows', document);
+    await callers.Owen!.ask('DELETE', `/api/flows/${id}`);
+    await change(`update links set ends_at = now() - interval 1 minute where kind = 'invitation'`);
+    await change(`update sign_ins set used_at = now() - interval 8 day where person = '${people.Pia}'`);
+    await change(`update flows set deleted_at = now() - interval 31 day where id = '${id}'`);
+    expect((await new Caller().ask('POST', '/api/links', { secret: secretOf(link) })).status).to.equal(404);
+    // known for a second at the most
+    await new Promise((done) => setTimeout(done, 1100));
+    expect((await left.ask('GET', '/api/flows')).status).to.equal(401);
+    // a server looks for what is to go as it starts, and now and then
+    const other = drill.someFolder();
+    try {
+      const second = await drill.startProduct(other.folder, { database: address, options: ['--accounts'] });
+      const there = async () => (await callers.Owen!.json<{ flows: { id: string }[] }>('GET', '/api/flows?deleted')).flows;
+      for (const limit = Date.now() + 30_000; (await there()).some((each) => each.id === id);)
+        expect(Date.now()).to.be.lessThan(limit);
+      // what was signed in at one server is so at the other, and nobody is told of a first account again
+      expect(second.said()).to.not.include('/open#');
+      expect((await fetch(`${second.url}/api/flows`)).status).to.equal(401);
+    } finally {
+      await other.drop();
     }
   });
 

@@ -14,5 +14,6 @@ export const pages = [
   { name: 'command-line', title: 'Command line' },
   { name: 'game', title: 'Into the game' },
   { name: 'repository', title: 'Flows in a repository' },
+  { name: 'together', title: 'Together' },
   { name: 'flow-format', title: 'The file format' }
 ] as const;

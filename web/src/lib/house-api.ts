@@ -98,9 +98,11 @@ export const makeFlowLink = (flow: string, may: LinkRight, note: string, days: n
   send<{ path: string }>('POST', `/api/flows/${flow}/links`, { may, note, days });
 export const takeBackFlowLink = (flow: string, id: string) => send<void>('DELETE', `/api/flows/${flow}/links/${id}`);
 
-export const fetchShowsOf = async (flow: string) => (await read<{ shows: Show[] }>(`/api/flows/${flow}/shows`)).shows;
-export const putOnShow = (flow: string, summary: string, tags: string[]) =>
-  send<{ id: string }>('POST', `/api/flows/${flow}/shows`, { summary, tags });
+export const fetchShowsOf = (flow: string) =>
+  read<{ shows: Show[]; plans: { id: string; name: string }[] }>(`/api/flows/${flow}/shows`);
+/** Its picture is the lane, or the plan of the level `picture`. */
+export const putOnShow = (flow: string, summary: string, tags: string[], picture?: string) =>
+  send<{ id: string }>('POST', `/api/flows/${flow}/shows`, { summary, tags, ...(picture ? { picture } : {}) });
 export const withdraw = (show: string) => send<void>('DELETE', `/api/shows/${show}`);
 export const takeShow = (show: string) => send<{ id: string }>('POST', `/api/shows/${show}/take`);
 export const fetchShows = (query: ShowQuery) =>

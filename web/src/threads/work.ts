@@ -6,7 +6,9 @@ import { parentPort } from 'node:worker_threads';
 import { gunzipSync } from 'node:zlib';
 import { describe, documentOf, fitAsText, fitEdits, takenBack, type Described, type SentEdit } from '../lib/server/fit.ts';
 import { positions, read, type ReadError } from '@crow-lane/core/document/read';
+import { own, type FlowDocument } from '@crow-lane/core/document/types';
 import { laneSvg } from '@crow-lane/core/formats/lane-svg';
+import { planSvg } from '@crow-lane/core/formats/plan-svg';
 import { writeFlow } from '@crow-lane/core/formats/flow';
 import type { FlowFormat, PagePart } from '@crow-lane/core/formats/flow-list';
 import { writeReport } from '@crow-lane/core/formats/report';
@@ -22,7 +24,8 @@ export type Task =
   | { task: 'fit'; document: string; revision: number; edits: SentEdit[] }
   | { task: 'take back'; document: string; inverses: string[] }
   | { task: 'write'; document: string; format: FlowFormat; shows: PagePart[]; id: string }
-  | { task: 'picture'; document: string }
+  | { task: 'picture'; document: string; level?: string }
+  | { task: 'plans'; document: string }
   | { task: 'differences'; before: string; after: string }
   | { task: 'report'; document: string; report: Uint8Array; revision: number; format: ReportFormat };
 
@@ -31,8 +34,10 @@ export interface Done {
   fit: ReturnType<typeof fitAsText>;
   'take back': string;
   write: string;
-  /** The lane, as SVG. */
-  picture: string;
+  /** The lane, or the plan of a level, as SVG; undefined where there is no such plan. */
+  picture: string | undefined;
+  /** The levels that have a plan. */
+  plans: { id: string; name: string }[];
   differences: Difference[];
   report: string;
 }
@@ -51,7 +56,9 @@ export function work(task: Task): Done[Task['task']] {
     case 'write':
       return writeFlow[task.format](documentOf(task.document), { template: player, shows: task.shows, id: task.id });
     case 'picture':
-      return laneSvg(documentOf(task.document));
+      return picture(documentOf(task.document), task.level);
+    case 'plans':
+      return plansOf(documentOf(task.document));
     case 'differences':
       return differences(documentOf(task.before), documentOf(task.after));
     case 'report': {
@@ -62,6 +69,15 @@ export function work(task: Task): Done[Task['task']] {
     }
   }
 }
+
+function picture(document: FlowDocument, level: string | undefined): string | undefined {
+  if (level === undefined) return laneSvg(document);
+  const place = own(document.places, level);
+  return place?.kind === 'level' && place.plan ? planSvg(place, place.plan) : undefined;
+}
+
+const plansOf = ({ places }: FlowDocument) =>
+  Object.entries(places).flatMap(([id, place]) => (place.kind === 'level' && place.plan ? [{ id, name: place.name }] : []));
 
 parentPort?.on('message', ({ id, task }: { id: number; task: Task }) => {
   try {

@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { briefly, forgetAnswers } from '../../src/lib/server/accounts/brief.ts';
+import { fromNow, now, setClock } from '../../src/lib/server/clock.ts';
 import { isDown, Nodes, nodesOf } from '../../src/lib/server/nodes.ts';
 
 describe('nodes of a database', () => {
@@ -39,6 +40,20 @@ describe('nodes of a database', () => {
     expect(isDown(await alone.getConnection().catch((error: unknown) => error))).to.equal(true);
     expect(Date.now() - soon).to.be.lessThan(3000);
     await alone.end();
+  });
+});
+
+describe('the clock', () => {
+  const database = (ahead: number) => ({ execute: () => Promise.resolve([[{ at: String(Date.now() + ahead) }]]) });
+  const off = () => now().getTime() - Date.now();
+  it('is that of the database, but for what the network takes', async () => {
+    await setClock(database(3_600_000));
+    expect(off()).to.be.within(3_599_000, 3_601_000);
+    expect(fromNow(-60_000).getTime() - Date.now()).to.be.within(3_539_000, 3_541_000);
+    await setClock(database(-20_000));
+    expect(off()).to.be.within(-21_000, -19_000);
+    await setClock(database(300));
+    expect(off()).to.be.within(-5, 5);
   });
 });
 

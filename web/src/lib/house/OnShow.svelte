@@ -4,7 +4,7 @@
   import { fetchChangesOf, takeShow, withdraw, type Change } from '$lib/house-api.ts';
   import Bar from '$lib/parts/Bar.svelte';
   import Listing from '$lib/parts/Listing.svelte';
-  import { ago, summaryWords } from '$lib/parts/shelf-words.ts';
+  import { ago, playedWords, summaryWords } from '$lib/parts/shelf-words.ts';
   import { includes, type Me, type Right } from '$lib/rights.ts';
   import type { Show } from '$lib/show.ts';
 
@@ -35,7 +35,7 @@
 <Bar {me} shows="shared" />
 <Listing>
   <p class="back"><a class="link" href={resolve('/shared')}>Shared shelf</a></p>
-  <div class="top">
+  <div class="top name">
     <h1>{show.name}</h1>
     <a class="btn btn-sm btn-primary" href={resolve('/shared/[show]/play', { show: show.id })} target="_blank" rel="noopener"
       >Play it</a
@@ -75,7 +75,7 @@
     <dt>Size</dt>
     <dd>{show.places} places, {show.levels} levels</dd>
     <dt>Played</dt>
-    <dd>{show.played === 0 ? 'not yet' : show.played === 1 ? 'once' : `${show.played} times`}</dd>
+    <dd>{playedWords(show.played)}</dd>
     {#if show.tags.length > 0}
       <dt>Tags</dt>
       <dd>
@@ -123,7 +123,8 @@
   .back {
     margin-bottom: 6px;
   }
-  .top {
+  .name {
+    margin-top: 0;
     flex-wrap: wrap;
   }
   h1 {
@@ -165,6 +166,8 @@
     padding: 2px 0;
   }
   .mine {
+    display: flex;
+    gap: 14px;
     margin-top: 18px;
   }
 </style>

@@ -4,7 +4,7 @@
   import { queryText } from '$lib/house-api.ts';
   import Bar from '$lib/parts/Bar.svelte';
   import Listing from '$lib/parts/Listing.svelte';
-  import { ago, summaryWords } from '$lib/parts/shelf-words.ts';
+  import { ago, playedWords, summaryWords } from '$lib/parts/shelf-words.ts';
   import type { Me } from '$lib/rights.ts';
   import { perPage, showSorts, type Show, type ShowQuery } from '$lib/show.ts';
 
@@ -93,7 +93,9 @@
           <p class="summary">{show.summary}</p>
           <p class={verdict.look}>{verdict.text}</p>
           <p class="dim">
-            {show.authors}<br />{show.places} places, {show.levels} levels · played {show.played} × · {ago(show.shownAt)}
+            {show.authors}<br />{show.places} places, {show.levels} levels · played {playedWords(show.played)} · {ago(
+              show.shownAt
+            )}
           </p>
           {#if show.tags.length > 0}<p class="dim">{show.tags.join(' · ')}</p>{/if}
         </li>

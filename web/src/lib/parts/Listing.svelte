@@ -27,6 +27,9 @@
     font-size: 16px;
     margin: 22px auto 8px 0;
   }
+  main :global(* + .top) {
+    margin-top: 22px;
+  }
   main :global(.top h2) {
     margin-top: 0;
     margin-bottom: 0;

@@ -24,6 +24,8 @@
   let rights: (Rights & { everybody: { id: string; name: string }[] }) | undefined = $state.raw();
   let links: Link[] = $state.raw([]);
   let shows: Show[] = $state.raw([]);
+  /** Levels whose plan can be the picture on the shelf. */
+  let plans: { id: string; name: string }[] = $state.raw([]);
   let made = $state('');
   let failed = $state('');
   let told = $state('');
@@ -43,7 +45,7 @@
     failed = told = '';
     try {
       await act();
-      [rights, links, shows] = await Promise.all([fetchRights(id), fetchLinks(id), fetchShowsOf(id)]);
+      [rights, links, { shows, plans }] = await Promise.all([fetchRights(id), fetchLinks(id), fetchShowsOf(id)]);
       told = done;
     } catch (error) {
       failed = (error as Error).message;
@@ -69,7 +71,10 @@
       .split(',')
       .map((tag) => tag.trim().toLowerCase())
       .filter(Boolean);
-    void attempt(() => putOnShow(id, String(given.get('summary')).trim(), [...new Set(tags)]), 'It is on show.');
+    void attempt(
+      () => putOnShow(id, String(given.get('summary')).trim(), [...new Set(tags)], String(given.get('picture') ?? '')),
+      'It is on show.'
+    );
   }
 </script>
 
@@ -197,6 +202,13 @@
           <textarea id="summary" class="textarea" name="summary" rows="2" maxlength="600">{on?.summary ?? ''}</textarea>
           <label for="tags">Tags, with commas between them</label>
           <input id="tags" class="input input-sm" name="tags" value={on?.tags.join(', ') ?? ''} autocomplete="off" />
+          {#if plans.length > 0}
+            <label for="picture">Picture</label>
+            <select id="picture" class="select select-sm" name="picture">
+              <option value="">the lane</option>
+              {#each plans as plan (plan.id)}<option value={plan.id}>the plan of {plan.name}</option>{/each}
+            </select>
+          {/if}
           <p class="dim">
             Everybody who has an account sees this revision whole, with its notes, plays it and can take a copy. Later edits are
             not shown until you put them on show.

@@ -41,6 +41,9 @@ export function summaryWords(summary: Summary | null): { text: string; look: 'wo
   return { text: 'all levels can be completed, all places reached', look: 'won' };
 }
 
+/** How often something was played. */
+export const playedWords = (times: number): string => (times === 0 ? 'not yet' : times === 1 ? 'once' : `${times} times`);
+
 /** Until when something is valid. */
 export const until = (when: Date | string): string =>
   `until ${new Date(when).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })}`;

@@ -171,8 +171,10 @@ export async function putOnShow(given: NewShow, by: { id: string | null; name: s
     const id = same?.id ?? crypto.randomUUID();
     // an older revision, put on show later, does not take the place of a newer one
     const newer = known.some((each) => each.revision > revision);
-    if (same) await tx.update(shows).set({ summary }).where(eq(shows.id, id));
-    else {
+    if (same) {
+      await tx.update(shows).set({ summary }).where(eq(shows.id, id));
+      await tx.update(showFiles).set({ picture }).where(eq(showFiles.show, id));
+    } else {
       const [verdict] = await tx
         .select({ summary: verdicts.summary })
         .from(verdicts)
@@ -198,8 +200,13 @@ export async function putOnShow(given: NewShow, by: { id: string | null; name: s
   });
 }
 
-/** Those who have edited a flow up to a revision, in the order of how much; else whoever puts it on show. */
+/** Its owner and those who have edited it up to a revision, in the order of how much; else whoever puts it on show. */
 async function authorsOf(flow: string, revision: number, fallback: string): Promise<string> {
+  const [owner] = await db()
+    .select({ name: people.name })
+    .from(flows)
+    .innerJoin(people, eq(people.id, flows.owner))
+    .where(eq(flows.id, flow));
   const rows = await db()
     .select({ author: revisions.author })
     .from(revisions)
@@ -207,7 +214,7 @@ async function authorsOf(flow: string, revision: number, fallback: string): Prom
     .groupBy(revisions.author)
     .orderBy(desc(count()), asc(revisions.author))
     .limit(5);
-  const names = rows.map(({ author }) => author);
+  const names = [...new Set([...(owner ? [owner.name] : []), ...rows.map(({ author }) => author)])];
   return (names.length > 0 ? names : [fallback]).join(', ').slice(0, 300);
 }
 

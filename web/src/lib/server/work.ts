@@ -63,6 +63,8 @@ function weight(task: Task): number {
       return task.document.length / 2 + task.inverses.reduce((sum, each) => sum + each.length, 0);
     case 'write':
       return task.document.length;
+    case 'plans':
+      return task.document.length;
     case 'picture':
       return task.document.length * 4;
     case 'differences':

@@ -80,9 +80,8 @@ export function stillMay(event: RequestEvent, ids: string[]): () => Promise<bool
 /** What refuses a request; undefined where it is let in. */
 export async function refuse(event: RequestEvent): Promise<Response | undefined> {
   const { who } = event.locals;
-  if (event.route.id === null) return undefined;
+  if (who.is === 'everybody' || event.route.id === null) return undefined;
   const needs = await needsOf(event);
-  if (who.is === 'everybody') return undefined;
   if (needs === undefined) return problem(403, 'Nobody is allowed to do this.');
   for (const need of needs) if (!(await may(who, need.what, need.flow))) return await refusal(event, need);
   return undefined;

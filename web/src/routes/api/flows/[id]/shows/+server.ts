@@ -3,13 +3,14 @@ import { usualLimit } from '@crow-lane/core/check/explored';
 import Joi from 'joi';
 import { actorOf, noted } from '$lib/server/accounts/door.ts';
 import { answering, body, problem } from '$lib/server/answer.ts';
+import { readFlow } from '$lib/server/flows.ts';
 import { flowAt } from '$lib/server/history.ts';
 import { beginCheck } from '$lib/server/jobs.ts';
 import { putOnShow, showsOf } from '$lib/server/shows.ts';
 import { work } from '$lib/server/work.ts';
 import type { RequestHandler } from './$types';
 
-const schema = Joi.object<{ revision?: number; summary: string; tags: string[] }>({
+const schema = Joi.object<{ revision?: number; summary: string; tags: string[]; picture?: string }>({
   revision: Joi.number().integer().min(1).max(1e9),
   summary: Joi.string().allow('').max(600).required(),
   tags: Joi.array()
@@ -20,19 +21,25 @@ const schema = Joi.object<{ revision?: number; summary: string; tags: string[] }
     )
     .unique()
     .max(10)
-    .default([])
+    .default([]),
+  picture: Joi.string().max(40)
 });
 
-/** What of the flow is on show. */
-export const GET: RequestHandler = answering(async ({ params }) => json({ shows: await showsOf(params.id) }));
+/** What of the flow is on show, and which of its levels have a plan that can be its picture. */
+export const GET: RequestHandler = answering(async ({ params }) => {
+  const flow = await readFlow(params.id);
+  if (!flow) return problem(404, 'There is no such flow.');
+  return json({ shows: await showsOf(params.id), plans: await work({ task: 'plans', document: flow.document }) });
+});
 
-/** Puts a revision (else the present one) on show. */
+/** Puts a revision (else the present one) on show; its picture is the lane, or the plan of a level. */
 export const POST: RequestHandler = answering(async (event) => {
-  const { revision, summary, tags } = await body(event.request, schema, 4000);
+  const { revision, summary, tags, picture: level } = await body(event.request, schema, 4000);
   const flow = await flowAt(event.params.id, revision);
   if (!flow) return problem(404, 'There is no such flow, or no such revision of it.');
   const { document } = flow;
-  const picture = await work({ task: 'picture', document });
+  const picture = await work({ task: 'picture', document, ...(level === undefined ? {} : { level }) });
+  if (picture === undefined) return problem(422, 'There is no such plan to be its picture.');
   const { id, name } = actorOf(event);
   const show = await putOnShow(
     {

@@ -74,7 +74,7 @@
     <form class="password" onsubmit={sendPassword}>
       <Password label="Present password" autocomplete="current-password" />
       <Password label="New password" />
-      <button class="btn btn-sm">Change the password</button>
+      <button class="btn btn-sm bordered">Change the password</button>
     </form>
   </section>
   <section>
@@ -91,7 +91,7 @@
       </tbody>
     </table>
     {#if signIns.length > 1}
-      <button type="button" class="btn btn-sm" onclick={() => attempt(endOtherSignIns, 'You are signed in only here.')}
+      <button type="button" class="btn btn-sm bordered" onclick={() => attempt(endOtherSignIns, 'You are signed in only here.')}
         >Sign out everywhere else</button
       >
     {/if}
@@ -99,11 +99,11 @@
   <section>
     <div class="top">
       <h2>Tokens for programs</h2>
-      <button type="button" class="btn btn-sm" onclick={() => (making = true)}>New token…</button>
+      <button type="button" class="btn btn-sm bordered" onclick={() => (making = true)}>New token…</button>
     </div>
     {#if token}
       <LinkOnce text={token} what="token" />
-      <button type="button" class="btn btn-xs" onclick={() => (token = '')}>Done</button>
+      <button type="button" class="btn btn-xs bordered" onclick={() => (token = '')}>Done</button>
     {/if}
     {#if tokens.length > 0}
       <table>

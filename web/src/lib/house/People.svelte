@@ -170,7 +170,9 @@
       {/each}
     </tbody>
   </table>
-  {#if all.length % 100 === 0 && all.length > 0}<button type="button" class="btn btn-sm" onclick={more}>Show earlier</button>{/if}
+  {#if all.length % 100 === 0 && all.length > 0}<button type="button" class="btn btn-sm bordered" onclick={more}
+      >Show earlier</button
+    >{/if}
 </Listing>
 
 {#if inviting}

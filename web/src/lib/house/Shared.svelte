@@ -93,9 +93,9 @@
           <p class="summary">{show.summary}</p>
           <p class={verdict.look}>{verdict.text}</p>
           <p class="dim">
-            {show.authors}<br />{show.places} places, {show.levels} levels · played {playedWords(show.played)} · {ago(
-              show.shownAt
-            )}
+            {show.authors}<br />{show.places} places, {show.levels} levels · {show.played === 0
+              ? 'not played yet'
+              : `played ${playedWords(show.played)}`} · {ago(show.shownAt)}
           </p>
           {#if show.tags.length > 0}<p class="dim">{show.tags.join(' · ')}</p>{/if}
         </li>

@@ -33,4 +33,8 @@
   input {
     flex: 1;
   }
+  .btn {
+    background: var(--color-base-100);
+    border-color: var(--color-base-content);
+  }
 </style>

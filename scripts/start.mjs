@@ -14,12 +14,12 @@ import { needNode, Plain, run, say } from './lib/say.mjs';
 import { needModules, needPackages } from './lib/system.mjs';
 
 const usage = `npm start [-- OPTIONS]
-  --fresh   begin with an empty data folder (asks first; the old one is kept beside it)
-  --yes     with --fresh: do not ask
-  --accounts  everybody signs in; so it is too where HOST is an address that others can reach
-  --open    on such an address without accounts: whoever reaches it may do everything
-  --dev     serve from the sources and reload on change
-  --help    this text
+  --fresh     begin with an empty data folder (asks first; the old one is kept beside it)
+  --yes       with --fresh: do not ask
+  --accounts  everybody signs in; always so where HOST is an address that others can reach
+  --open      on such an address without accounts: whoever reaches it may do everything
+  --dev       serve from the sources and reload on change
+  --help      this text
 Environment: PORT and HOST choose where to serve (127.0.0.1, 4170 or the next free one), CROW_LANE_ADDRESS is the
 address that people use (behind a proxy), DATABASE_URL uses another MariaDB, CROW_LANE_DATA another data folder.
 docs/operating.md has the rest.`;

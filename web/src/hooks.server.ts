@@ -51,7 +51,7 @@ async function tellFirstLink(): Promise<void> {
   if (secret === undefined) return;
   const { HOST: host = '127.0.0.1', PORT: port = '4170' } = process.env;
   const own = ownAddress()?.origin ?? `http://${host.includes(':') ? `[${host}]` : host}:${port}`;
-  process.stderr.write(`Nobody has an account yet. Make the first one, within a day, at:\n${own}/open#${secret}\n`);
+  process.stderr.write(`There is no account yet. Make the first one, within a day, at:\n${own}/open#${secret}\n`);
 }
 
 /** The server cannot run: said in one sentence, for the person at the terminal. */

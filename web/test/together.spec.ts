@@ -27,7 +27,7 @@ async function signIn(page: Page, name: string): Promise<void> {
 }
 const invite = async (page: Page, role: RegExp, note: string) => {
   await page.goto(`${house}/people`);
-  await page.getByRole('button', { name: 'Invite somebody…' }).click();
+  await page.getByRole('button', { name: 'Invite a person…' }).click();
   await page.getByLabel('For whom?').fill(note);
   const field = page.locator('select[name=role]');
   const option = await field.locator('option').filter({ hasText: role }).getAttribute('value');

@@ -62,7 +62,7 @@
 <Listing>
   <div class="top">
     <h1>People</h1>
-    <button type="button" class="btn btn-sm btn-primary" onclick={() => (inviting = true)}>Invite somebody…</button>
+    <button type="button" class="btn btn-sm btn-primary" onclick={() => (inviting = true)}>Invite a person…</button>
   </div>
   <div aria-live="polite">
     {#if failed}<p class="box bad">{failed}</p>{/if}
@@ -176,7 +176,7 @@
 </Listing>
 
 {#if inviting}
-  <Dialog title="Invite somebody" onclose={() => (inviting = false)}>
+  <Dialog title="Invite a person" onclose={() => (inviting = false)}>
     <form class="asked" onsubmit={sendInvitation}>
       <label>For whom? (a note) <input class="input input-sm" name="note" data-first maxlength="80" autocomplete="off" /></label>
       <label
@@ -188,7 +188,7 @@
       <label
         >Days it is valid <input class="input input-sm" name="days" type="number" min="1" max="366" value="7" required /></label
       >
-      <p class="dim">You get a link to send. Whoever opens it makes an account, once.</p>
+      <p class="dim">You get a link to send. The person who opens it makes an account; the link works once.</p>
       <div class="acts"><button class="btn btn-sm btn-primary">Make the link</button></div>
     </form>
   </Dialog>

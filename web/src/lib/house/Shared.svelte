@@ -79,7 +79,7 @@
     <p class="empty">
       {query.search || query.tag
         ? 'Nothing on show matches.'
-        : 'Nothing is on show yet. Whoever owns a flow puts it here: “share” on the list of flows.'}
+        : 'Nothing is on show yet. The owner of a flow puts it here, with “share” in the list of flows.'}
     </p>
   {:else}
     <ul class="cards">

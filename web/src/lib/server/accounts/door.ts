@@ -82,7 +82,7 @@ export async function refuse(event: RequestEvent): Promise<Response | undefined>
   const { who } = event.locals;
   if (who.is === 'everybody' || event.route.id === null) return undefined;
   const needs = await needsOf(event);
-  if (needs === undefined) return problem(403, 'Nobody is allowed to do this.');
+  if (needs === undefined) return problem(403, 'This is not allowed.');
   for (const need of needs) if (!(await may(who, need.what, need.flow))) return await refusal(event, need);
   return undefined;
 }

@@ -112,7 +112,7 @@ export async function changePerson(id: string, to: { role?: Role; ended?: boolea
     if (!row) throw new Refusal(404, 'There is no such person.');
     const stays = (to.role ?? row.role) === 'admin' && !(to.ended ?? row.endedAt !== null);
     if (!stays && admins.length === 1 && admins[0]!.id === id)
-      throw new Refusal(409, `${row.name} is the last admin. Make somebody else admin first.`);
+      throw new Refusal(409, `${row.name} is the last admin. Make another person admin first.`);
     await tx
       .update(people)
       .set({

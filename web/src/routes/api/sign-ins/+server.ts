@@ -12,7 +12,7 @@ const schema = Joi.object<{ name: string; password: string }>({
 
 /** Signs in by name and password. */
 export const POST: RequestHandler = answering(async (event) => {
-  if (!hasAccounts()) return problem(409, 'There are no accounts here: nobody has to sign in.');
+  if (!hasAccounts()) return problem(409, 'There are no accounts here: signing in is not needed.');
   const { name, password } = await body(event.request, schema, 2000);
   const agent = event.request.headers.get('user-agent') ?? '';
   keepSignIn(event, await signIn({ name, password, agent, address: actorOf(event).address }));

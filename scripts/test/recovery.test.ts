@@ -201,18 +201,20 @@ describe('npm start', () => {
     const taken = createServer();
     await new Promise<void>((done) => taken.listen(0, '127.0.0.1', done));
     const { port } = taken.address() as { port: number };
-    const cases: [NodeJS.ProcessEnv, string][] = [
+    const cases: [NodeJS.ProcessEnv, string, string?][] = [
       [{ PORT: String(port) }, 'another program serves on'],
       [{ PORT: 'x' }, 'is not a port'],
-      [{ HOST: '0.0.0.0' }, '--open'],
-      [{ HOST: '203.0.113.7' }, '--open'],
+      [{ HOST: '203.0.113.7' }, 'not an address of this machine'],
+      [{ HOST: '203.0.113.7' }, 'can read, change and delete all flows', '--open'],
+      [{ CROW_LANE_ADDRESS: 'flows.studio.example' }, 'the address that people use'],
+      [{}, 'choose one', '--open --accounts'],
       [{ CROW_LANE_DATA: '/sys/crow-lane' }, 'may not be written to'],
       [{ CROW_LANE_DATA: join(folder, 'stone', 'inside') }, 'cannot be made'],
       [{ DATABASE_URL: 'mysql://a:b@127.0.0.1:1/c' }, 'does not answer'],
       [{ DATABASE_URL: 'nonsense' }, 'cannot be read']
     ];
-    for (const [more, words] of cases) {
-      const ran = script('start', [], more);
+    for (const [more, words, options] of cases) {
+      const ran = script('start', options?.split(' '), more);
       expect([ran.status, ran.stderr.includes(words)], `${JSON.stringify(more)}: ${ran.stderr}`).to.deep.equal([1, true]);
       expect(ran.stderr).not.to.match(/\n\s+at /);
     }

@@ -24,7 +24,6 @@ export interface SignIn {
   usedAt: string;
   here: boolean;
 }
-export const fetchSignIns = async () => (await read<{ signIns: SignIn[] }>('/api/account/sign-ins')).signIns;
 export const endOtherSignIns = () => send<void>('DELETE', '/api/account/sign-ins');
 
 export interface Token {
@@ -36,7 +35,6 @@ export interface Token {
   usedAt: string | null;
   endsAt: string;
 }
-export const fetchTokens = async () => (await read<{ tokens: Token[] }>('/api/tokens')).tokens;
 export const makeToken = (asked: { name: string; may: TokenRight; days: number; flow?: string }) =>
   send<{ id: string; token: string }>('POST', '/api/tokens', asked);
 export const takeBackToken = (id: string) => send<void>('DELETE', `/api/tokens/${id}`);
@@ -105,8 +103,6 @@ export const putOnShow = (flow: string, summary: string, tags: string[], picture
   send<{ id: string }>('POST', `/api/flows/${flow}/shows`, { summary, tags, ...(picture ? { picture } : {}) });
 export const withdraw = (show: string) => send<void>('DELETE', `/api/shows/${show}`);
 export const takeShow = (show: string) => send<{ id: string }>('POST', `/api/shows/${show}/take`);
-export const fetchShows = (query: ShowQuery) =>
-  read<{ shows: Show[]; all: number; tags: string[] }>(`/api/shows?${queryText(query)}`);
 
 export interface Change {
   is: 'added' | 'removed' | 'changed';

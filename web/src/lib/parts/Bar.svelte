@@ -21,7 +21,7 @@
   <a href={resolve('/')} aria-label="All flows"><Crow /></a>
   <span class="display name">Crow Lane</span>
   {#if me.person}
-    <nav aria-label="Crow Lane">
+    <nav class="views" aria-label="Crow Lane">
       <a href={resolve('/')} aria-current={current('flows')}>Flows</a>
       <a href={resolve('/shared')} aria-current={current('shared')}>Shared shelf</a>
       {#if me.person.role === 'admin'}<a href={resolve('/people')} aria-current={current('people')}>People</a>{/if}
@@ -69,23 +69,6 @@
     display: flex;
     align-items: center;
     gap: 10px;
-  }
-  nav {
-    display: flex;
-    align-self: stretch;
-  }
-  nav a {
-    display: flex;
-    align-items: center;
-    padding: 0 10px;
-    border-bottom: 3px solid transparent;
-  }
-  nav a:hover {
-    background: var(--color-base-200);
-  }
-  nav [aria-current] {
-    font-weight: 700;
-    border-bottom-color: var(--color-accent);
   }
   ul {
     line-height: 2;

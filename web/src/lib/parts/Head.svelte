@@ -64,7 +64,7 @@
       }
     )}
   />
-  <nav aria-label="Views">
+  <nav class="views" aria-label="Views">
     {#each views as { view: key, name } (name)}
       <a
         href={resolve('/flows/[id]/[[view=view]]', key ? { id: flow.id, view: key } : { id: flow.id })}
@@ -178,23 +178,6 @@
   }
   .name:hover {
     background: var(--color-base-200);
-  }
-  nav {
-    display: flex;
-    align-self: stretch;
-  }
-  nav :is(a, span) {
-    display: flex;
-    align-items: center;
-    padding: 0 10px;
-    border-bottom: 3px solid transparent;
-  }
-  nav a:hover {
-    background: var(--color-base-200);
-  }
-  nav [aria-current] {
-    font-weight: 700;
-    border-bottom-color: var(--color-accent);
   }
   :is(.answers, .kept) i {
     font-style: normal;

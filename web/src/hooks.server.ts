@@ -6,6 +6,7 @@ import { loadDemo } from '$lib/server/demo.ts';
 import { forgetAnswers } from '$lib/server/accounts/brief.ts';
 import { bearerOf, refuse, whoIs } from '$lib/server/accounts/door.ts';
 import { firstLink } from '$lib/server/accounts/links.ts';
+import { anybody } from '$lib/server/accounts/people.ts';
 import { hasAccounts, isSecure, ownAddress } from '$lib/server/accounts/mode.ts';
 import { isOurHost, isOurOrigin } from '$lib/server/guard.ts';
 import { serveJobs, stopJobs } from '$lib/server/jobs.ts';
@@ -33,6 +34,7 @@ export const init: ServerInit = async () => {
   serveJobs();
   servePurging();
   if (hasAccounts()) await tellFirstLink();
+  else if (await anybody()) process.stderr.write(withoutAccounts);
   let given: Promise<void> | undefined;
   // open streams would hold the server up until it is killed
   for (const signal of ['SIGTERM', 'SIGINT'] as const)
@@ -44,6 +46,9 @@ export const init: ServerInit = async () => {
     });
   process.once('sveltekit:shutdown', () => void Promise.resolve(given).then(closeDatabase));
 };
+
+const withoutAccounts =
+  'Warning: there are accounts in this database, and this server is started without: whoever reaches it may do everything.\n';
 
 /** Whoever starts the house is the one who can read what it prints: the link to the first account is told there alone. */
 async function tellFirstLink(): Promise<void> {

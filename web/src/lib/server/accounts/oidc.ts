@@ -1,4 +1,5 @@
 /** Signing in elsewhere, by OpenID Connect: the authorization code flow with PKCE, state and nonce. */
+import { cut } from '@crow-lane/core/document/cut';
 import * as client from 'openid-client';
 import { and, eq, isNull } from 'drizzle-orm';
 import type { Role } from '../../rights.ts';
@@ -64,7 +65,7 @@ export async function comeBack(place: Elsewhere, at: URL, leaving: Leaving, addr
   const asked = [claims.name, claims.preferred_username].find(
     (name): name is string => typeof name === 'string' && name.trim() !== ''
   );
-  const name = (asked ?? `Designer ${claims.sub}`).slice(0, 70);
+  const name = cut(asked ?? `Designer ${claims.sub}`, 70);
   const person = await transaction((tx) => makeFree(tx, name, place.role!, subject));
   await note({ id: person.id, name: person.name, address }, 'account made', { detail: `${person.role}, from ${place.name}` });
   return person;

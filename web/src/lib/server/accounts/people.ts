@@ -58,6 +58,8 @@ export async function anybody(tx: Executor = db()): Promise<boolean> {
 function goodName(name: string): string {
   const good = name.replaceAll(/\s+/g, ' ').trim();
   if (good.length === 0) throw new Refusal(422, 'A name is needed.');
+  // letters that stand for many could make it longer than what is kept of it
+  if (nameKey(good).length > 160) throw new Refusal(422, 'The name is too long.');
   if (/[\p{Cc}\p{Cf}\p{Co}\p{Zl}\p{Zp}]/u.test(good)) throw new Refusal(422, 'The name holds characters that cannot be seen.');
   return good;
 }

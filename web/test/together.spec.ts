@@ -33,7 +33,7 @@ const invite = async (page: Page, role: RegExp, note: string) => {
   const option = await field.locator('option').filter({ hasText: role }).getAttribute('value');
   await field.selectOption(option!);
   await page.getByRole('button', { name: 'Make the link' }).click();
-  return await page.getByLabel('The link').inputValue();
+  return await page.getByRole('textbox', { name: 'The link' }).inputValue();
 };
 
 test('the first account, an invitation, and a name that is taken', async ({ page, browser }) => {
@@ -190,6 +190,7 @@ test('put on show, found, played, compared, taken and withdrawn', async ({ page,
   await show('Rooms of a ferry, joined by doors.');
   await other.reload();
   await other.getByRole('link', { name: 'revision 2', exact: true }).click();
+  await expect(other.locator('dd').filter({ hasText: 'revision 2' })).toBeVisible();
   await other.getByRole('button', { name: 'what changed' }).click();
   await expect(other.locator('.changes')).toContainText('Upper deck');
   await other.getByRole('button', { name: 'Take a copy' }).click();
@@ -201,9 +202,10 @@ test('put on show, found, played, compared, taken and withdrawn', async ({ page,
   await page.goto(`${house}/shared`);
   await page.getByRole('heading', { name: 'The long ferry' }).click();
   await page.getByRole('button', { name: 'withdraw it' }).click();
+  await expect(page.getByRole('heading', { name: 'Shared shelf' })).toBeVisible();
   // the revision before stands there again
   await page.getByRole('heading', { name: 'The long ferry' }).click();
-  await expect(page.getByText('revision 1, ')).toBeVisible();
+  await expect(page.locator('dd').filter({ hasText: 'revision 1' })).toBeVisible();
 });
 
 test('a guest of the house looks on, and an ended account is shut out', async ({ page, browser }) => {
@@ -263,7 +265,7 @@ test('a token opens one flow to a program, until it is taken back', async ({ pag
   await page.getByLabel('Name', { exact: true }).fill('Pipeline');
   await page.getByLabel('Only this flow').fill(`${house}/flows/demo-night-market/checks`);
   await page.getByRole('button', { name: 'Make the token' }).click();
-  const token = await page.getByLabel('The token').inputValue();
+  const token = await page.getByRole('textbox', { name: 'The token' }).inputValue();
   await axeFindsNothing(page, 'account');
   const ask = (flow: string) => request.get(`${house}/api/flows/${flow}`, { headers: { authorization: `Bearer ${token}` } });
   expect((await ask('demo-night-market')).status()).toBe(200);

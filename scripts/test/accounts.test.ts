@@ -161,7 +161,7 @@ describe('accounts', () => {
     'GET /api/audit': 'people',
     'GET /api/checks/[job]': 'read',
     'GET /api/checks/[job]/events': 'read',
-    'DELETE /api/checks/[job]': 'read',
+    'DELETE /api/checks/[job]': 'edit',
     'GET /api/flows': 'shelf',
     'POST /api/flows': 'make',
     'GET /api/flows/[id]': 'read',

@@ -3,7 +3,7 @@ import { trouble } from '$lib/trouble.ts';
 import { logFault, problem, refusalOf } from '$lib/server/answer.ts';
 import { closeDatabase, openDatabase, Unfit } from '$lib/server/database.ts';
 import { loadDemo } from '$lib/server/demo.ts';
-import { forgetAnswers } from '$lib/server/accounts/brief.ts';
+import { forgetAnswers } from '$lib/server/brief.ts';
 import { bearerOf, refuse, whoIs } from '$lib/server/accounts/door.ts';
 import { firstLink } from '$lib/server/accounts/links.ts';
 import { anybody } from '$lib/server/accounts/people.ts';

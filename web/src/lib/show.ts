@@ -17,6 +17,8 @@ export interface Show {
   verdict: Summary | null;
   played: number;
   shownAt: Date | string;
+  /** The level whose plan is its picture; null where that is the lane. */
+  pictureOf: string | null;
 }
 
 /** So many stand on one page of the shared shelf. */

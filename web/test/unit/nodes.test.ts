@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { briefly, forgetAnswers } from '../../src/lib/server/accounts/brief.ts';
+import { briefly, forgetAnswers } from '../../src/lib/server/brief.ts';
 import { fromNow, now, setClock } from '../../src/lib/server/clock.ts';
 import { isDown, Nodes, nodesOf } from '../../src/lib/server/nodes.ts';
 

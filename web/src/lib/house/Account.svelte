@@ -1,6 +1,7 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import { changePassword, endOtherSignIns, makeToken, takeBackToken, type SignIn, type Token } from '$lib/house-api.ts';
+  import { Attempts } from '$lib/parts/attempts.svelte.ts';
   import Bar from '$lib/parts/Bar.svelte';
   import Dialog from '$lib/parts/Dialog.svelte';
   import Listing from '$lib/parts/Listing.svelte';
@@ -10,27 +11,15 @@
   import type { Me, TokenRight } from '$lib/rights.ts';
 
   let { me, signIns, tokens }: { me: Me; signIns: SignIn[]; tokens: Token[] } = $props();
-  let told = $state('');
-  let failed = $state('');
+  const acts = new Attempts(invalidateAll);
   let making = $state(false);
   let token = $state('');
-
-  async function attempt(act: () => Promise<unknown>, done = '') {
-    failed = told = '';
-    try {
-      await act();
-      told = done;
-    } catch (error) {
-      failed = (error as Error).message;
-    }
-    await invalidateAll();
-  }
 
   function sendPassword(event: SubmitEvent) {
     event.preventDefault();
     const form = event.currentTarget as HTMLFormElement;
     const given = new FormData(form);
-    void attempt(async () => {
+    void acts.run(async () => {
       await changePassword(String(given.get('old')), String(given.get('password')));
       form.reset();
     }, 'The password is changed. Everywhere else you have to sign in again.');
@@ -44,7 +33,7 @@
       .replace(/^.*\/flows\//, '')
       .replace(/\/.*$/, '');
     making = false;
-    void attempt(async () => {
+    void acts.run(async () => {
       const made = await makeToken({
         name: String(given.get('name')).trim(),
         may: String(given.get('may')) as TokenRight,
@@ -66,8 +55,8 @@
 <Listing>
   <h1>Your account: {me.person?.name}</h1>
   <div aria-live="polite">
-    {#if failed}<p class="box bad">{failed}</p>{/if}
-    {#if told}<p class="box">{told}</p>{/if}
+    {#if acts.failed}<p class="box bad">{acts.failed}</p>{/if}
+    {#if acts.told}<p class="box">{acts.told}</p>{/if}
   </div>
   <section>
     <h2>Password</h2>
@@ -91,7 +80,7 @@
       </tbody>
     </table>
     {#if signIns.length > 1}
-      <button type="button" class="btn btn-sm bordered" onclick={() => attempt(endOtherSignIns, 'You are signed in only here.')}
+      <button type="button" class="btn btn-sm bordered" onclick={() => acts.run(endOtherSignIns, 'You are signed in only here.')}
         >Sign out everywhere else</button
       >
     {/if}
@@ -128,7 +117,7 @@
                   type="button"
                   class="link"
                   aria-label="Take back the token {each.name}"
-                  onclick={() => attempt(() => takeBackToken(each.id))}>take back</button
+                  onclick={() => acts.run(() => takeBackToken(each.id))}>take back</button
                 >
               </td>
             </tr>

@@ -2,6 +2,7 @@
   import { goto } from '$app/navigation';
   import { resolve } from '$app/paths';
   import { fetchChangesOf, takeShow, withdraw, type Change } from '$lib/house-api.ts';
+  import { Attempts } from '$lib/parts/attempts.svelte.ts';
   import Bar from '$lib/parts/Bar.svelte';
   import Listing from '$lib/parts/Listing.svelte';
   import { ago, playedWords, summaryWords } from '$lib/parts/shelf-words.ts';
@@ -10,26 +11,13 @@
 
   /** One flow on show: what it is, how it does, to be played, taken, and compared with what was shown of it before. */
   let { me, show, others, may }: { me: Me; show: Show; others: Show[]; may: Right | undefined } = $props();
-  let failed = $state('');
-  let taking = $state(false);
+  const acts = new Attempts();
   let changes: { since: Show; list: Change[] } | undefined = $state.raw();
   const verdict = $derived(summaryWords(show.verdict));
   const newer = $derived(others.find(({ revision }) => revision > show.revision));
 
-  async function attempt(act: () => Promise<unknown>) {
-    failed = '';
-    try {
-      await act();
-    } catch (error) {
-      failed = (error as Error).message;
-      taking = false;
-    }
-  }
-  const take = () => {
-    taking = true;
-    void attempt(async () => goto(resolve('/flows/[id]', { id: (await takeShow(show.id)).id })));
-  };
-  const compare = (since: Show) => attempt(async () => (changes = { since, list: await fetchChangesOf(show.id, since.id) }));
+  const take = () => acts.run(async () => goto(resolve('/flows/[id]', { id: (await takeShow(show.id)).id })));
+  const compare = (since: Show) => acts.run(async () => (changes = { since, list: await fetchChangesOf(show.id, since.id) }));
 </script>
 
 <Bar {me} shows="shared" />
@@ -41,12 +29,12 @@
       >Play it</a
     >
     {#if me.person?.role !== 'guest'}
-      <button type="button" class="btn btn-sm bordered" disabled={taking} onclick={take}>Take a copy</button>
+      <button type="button" class="btn btn-sm bordered" disabled={acts.trying} onclick={take}>Take a copy</button>
     {/if}
     <a class="btn btn-sm bordered" href={resolve('/api/shows/[show]/file', { show: show.id })} download>Save as a file</a>
   </div>
   <div aria-live="polite">
-    {#if failed}<p class="box bad">{failed}</p>{/if}
+    {#if acts.failed}<p class="box bad">{acts.failed}</p>{/if}
     {#if newer}<p class="box">
         A newer revision is on show: <a class="link" href={resolve('/shared/[show]', { show: newer.id })}
           >revision {newer.revision}</a
@@ -55,7 +43,10 @@
   </div>
   {#if show.summary}<p class="summary">{show.summary}</p>{/if}
   <div class="picture">
-    <img src={resolve('/api/shows/[show]/picture', { show: show.id })} alt="The lane of {show.name}" />
+    <img
+      src={resolve('/api/shows/[show]/picture', { show: show.id })}
+      alt={show.pictureOf ? `The plan of a level of ${show.name}` : `The lane of ${show.name}`}
+    />
   </div>
   <dl>
     <dt>Verdict</dt>
@@ -111,7 +102,7 @@
         <button
           type="button"
           class="link"
-          onclick={() => attempt(async () => (await withdraw(show.id), goto(resolve('/shared'))))}
+          onclick={() => acts.run(async () => (await withdraw(show.id), goto(resolve('/shared'))))}
           >withdraw it from the shelf</button
         >
       {/if}

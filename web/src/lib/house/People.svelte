@@ -11,6 +11,7 @@
     type Link,
     type Person
   } from '$lib/house-api.ts';
+  import { Attempts } from '$lib/parts/attempts.svelte.ts';
   import Bar from '$lib/parts/Bar.svelte';
   import Dialog from '$lib/parts/Dialog.svelte';
   import Listing from '$lib/parts/Listing.svelte';
@@ -24,38 +25,28 @@
   let ending: Person | undefined = $state.raw();
   /** A link that was just made, and for what. */
   let made: { text: string; what: string } | undefined = $state.raw();
-  let failed = $state('');
+  const acts = new Attempts(invalidateAll);
   let earlier: AuditLine[] = $state.raw([]);
   const all = $derived([...lines, ...earlier]);
   const here = $derived(people.filter(({ endedAt }) => endedAt === null));
   const gone = $derived(people.filter(({ endedAt }) => endedAt !== null));
-
-  async function attempt(act: () => Promise<unknown>) {
-    failed = '';
-    try {
-      await act();
-    } catch (error) {
-      failed = (error as Error).message;
-    }
-    await invalidateAll();
-  }
 
   function sendInvitation(event: SubmitEvent) {
     event.preventDefault();
     const form = new FormData(event.currentTarget as HTMLFormElement);
     const note = String(form.get('note')).trim();
     inviting = false;
-    void attempt(async () => {
+    void acts.run(async () => {
       const { path } = await invite(String(form.get('role')) as Role, note, Number(form.get('days')));
       made = { text: location.origin + path, what: note ? `An invitation for ${note}` : 'An invitation' };
     });
   }
   const newPassword = (person: Person) =>
-    attempt(async () => {
+    acts.run(async () => {
       const { path } = await resetLink(person.id);
       made = { text: location.origin + path, what: `A link by which ${person.name} sets a new password, valid for a day` };
     });
-  const more = () => attempt(async () => (earlier = [...earlier, ...(await fetchAudit(all.at(-1)?.id))]));
+  const more = () => acts.run(async () => (earlier = [...earlier, ...(await fetchAudit(all.at(-1)?.id))]));
 </script>
 
 <Bar {me} shows="people" />
@@ -65,7 +56,7 @@
     <button type="button" class="btn btn-sm btn-primary" onclick={() => (inviting = true)}>Invite a person…</button>
   </div>
   <div aria-live="polite">
-    {#if failed}<p class="box bad">{failed}</p>{/if}
+    {#if acts.failed}<p class="box bad">{acts.failed}</p>{/if}
     {#if made}
       <div class="box">
         <b>{made.what}</b>
@@ -89,9 +80,9 @@
               value={person.role}
               onchange={(event) => {
                 const field = event.currentTarget;
-                void attempt(() => changePerson(person.id, { role: field.value as Role })).then(
-                  () => (field.value = person.role)
-                );
+                void acts
+                  .run(() => changePerson(person.id, { role: field.value as Role }))
+                  .then(() => (field.value = person.role));
               }}
             >
               {#each roles as role (role)}<option value={role}>{role}</option>{/each}
@@ -118,7 +109,7 @@
               type="button"
               class="link"
               aria-label="Give {person.name} access again"
-              onclick={() => attempt(() => changePerson(person.id, { ended: false }))}>give access again</button
+              onclick={() => acts.run(() => changePerson(person.id, { ended: false }))}>give access again</button
             >
           </td>
         </tr>
@@ -140,7 +131,7 @@
                 type="button"
                 class="link"
                 aria-label="Take back the invitation {link.note ? `for ${link.note}` : `as ${link.role}`}"
-                onclick={() => attempt(() => takeBackInvitation(link.id))}>take back</button
+                onclick={() => acts.run(() => takeBackInvitation(link.id))}>take back</button
               >
             </td>
           </tr>
@@ -208,7 +199,7 @@
         onclick={() => {
           const { id } = person;
           ending = undefined;
-          void attempt(() => changePerson(id, { ended: true }));
+          void acts.run(() => changePerson(id, { ended: true }));
         }}>End access</button
       >
     </div>

@@ -3,10 +3,14 @@
   let { text, what = 'link' }: { text: string; what?: 'link' | 'token' } = $props();
   let copied = $state(false);
 
+  let field: HTMLInputElement;
+
+  /** A page that is not served by TLS or from loopback may not write to the clipboard: the text is marked, to be copied by hand. */
   async function copy() {
-    await navigator.clipboard.writeText(text).then(
-      () => (copied = true),
-      () => {}
+    field.select();
+    copied = await (navigator.clipboard?.writeText(text) ?? Promise.reject(new Error('no clipboard'))).then(
+      () => true,
+      () => false
     );
   }
 </script>
@@ -15,6 +19,7 @@
   <p>Copy this {what} now: it is shown only once.</p>
   <span>
     <input
+      bind:this={field}
       class="input input-sm"
       readonly
       value={text}

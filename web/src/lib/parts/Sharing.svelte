@@ -15,6 +15,7 @@
   } from '$lib/house-api.ts';
   import { house, rightWords, type LinkRight, type Me, type SharedRight } from '$lib/rights.ts';
   import type { Show } from '$lib/show.ts';
+  import { Attempts } from './attempts.svelte.ts';
   import Dialog from './Dialog.svelte';
   import LinkOnce from './LinkOnce.svelte';
   import { ago, until } from './shelf-words.ts';
@@ -27,8 +28,6 @@
   /** Levels whose plan can be the picture on the shelf. */
   let plans: { id: string; name: string }[] = $state.raw([]);
   let made = $state('');
-  let failed = $state('');
-  let told = $state('');
   /** A person who is to become the owner, once that is confirmed. */
   let heir = $state('');
   const others = $derived(
@@ -39,24 +38,16 @@
   const rightNames = Object.keys(rightWords) as SharedRight[];
   const on = $derived(shows[0]);
 
-  onMount(() => void attempt(async () => {}));
-
-  async function attempt(act: () => Promise<unknown>, done = '') {
-    failed = told = '';
-    try {
-      await act();
-      [rights, links, { shows, plans }] = await Promise.all([fetchRights(id), fetchLinks(id), fetchShowsOf(id)]);
-      told = done;
-    } catch (error) {
-      failed = (error as Error).message;
-    }
-  }
+  const acts = new Attempts(async () => {
+    [rights, links, { shows, plans }] = await Promise.all([fetchRights(id), fetchLinks(id), fetchShowsOf(id)]);
+  });
+  onMount(() => void acts.run(() => Promise.resolve()));
 
   function sendLink(event: SubmitEvent) {
     event.preventDefault();
     const form = event.currentTarget as HTMLFormElement;
     const given = new FormData(form);
-    void attempt(async () => {
+    void acts.run(async () => {
       const note = String(given.get('note')).trim();
       const { path } = await makeFlowLink(id, String(given.get('may')) as LinkRight, note, Number(given.get('days')));
       made = location.origin + path;
@@ -71,7 +62,7 @@
       .split(',')
       .map((tag) => tag.trim().toLowerCase())
       .filter(Boolean);
-    void attempt(
+    void acts.run(
       () => putOnShow(id, String(given.get('summary')).trim(), [...new Set(tags)], String(given.get('picture') ?? '')),
       'It is on show.'
     );
@@ -80,8 +71,8 @@
 
 <Dialog title="Share {name}" wide {onclose}>
   <div aria-live="polite">
-    {#if failed}<p class="bad">{failed}</p>{/if}
-    {#if told}<p class="told">{told}</p>{/if}
+    {#if acts.failed}<p class="bad">{acts.failed}</p>{/if}
+    {#if acts.told}<p class="told">{acts.told}</p>{/if}
   </div>
   {#if rights}
     <section>
@@ -96,7 +87,7 @@
             value={rights.house ?? ''}
             onchange={(event) => {
               const may = (event.currentTarget.value || null) as SharedRight | null;
-              void attempt(() => setRight(id, house, may));
+              void acts.run(() => setRight(id, house, may));
             }}
           >
             <option value="">may not see it</option>
@@ -113,7 +104,7 @@
               onchange={(event) => {
                 const may = event.currentTarget.value;
                 if (may === 'own') heir = person.id;
-                else void attempt(() => setRight(id, person.id, (may || null) as SharedRight | null));
+                else void acts.run(() => setRight(id, person.id, (may || null) as SharedRight | null));
               }}
             >
               {#each rightNames as right (right)}<option value={right}>{rightWords[right]}</option>{/each}
@@ -126,7 +117,7 @@
                 class="btn btn-xs"
                 onclick={() => {
                   heir = '';
-                  void attempt(() => setRight(id, person.id, 'own'));
+                  void acts.run(() => setRight(id, person.id, 'own'));
                 }}>Give the flow to {person.name}</button
               >
             {/if}
@@ -142,7 +133,7 @@
               onchange={(event) => {
                 const person = event.currentTarget.value;
                 event.currentTarget.value = '';
-                if (person) void attempt(() => setRight(id, person, 'read'));
+                if (person) void acts.run(() => setRight(id, person, 'read'));
               }}
             >
               <option value="">Share with…</option>
@@ -162,7 +153,7 @@
             type="button"
             class="link"
             aria-label="Take back the link {link.note}"
-            onclick={() => attempt(() => takeBackFlowLink(id, link.id))}>take back</button
+            onclick={() => acts.run(() => takeBackFlowLink(id, link.id))}>take back</button
           >
         </p>
       {/each}
@@ -191,7 +182,7 @@
         <p>
           Revision {on.revision} is <a class="link" href={resolve('/shared/[show]', { show: on.id })}>on show</a>, since
           {ago(on.shownAt)}.
-          <button type="button" class="link" onclick={() => attempt(() => withdraw(on.id), 'It is no longer on show.')}
+          <button type="button" class="link" onclick={() => acts.run(() => withdraw(on.id), 'It is no longer on show.')}
             >withdraw</button
           >
         </p>
@@ -204,7 +195,7 @@
           <input id="tags" class="input input-sm" name="tags" value={on?.tags.join(', ') ?? ''} autocomplete="off" />
           {#if plans.length > 0}
             <label for="picture">Picture</label>
-            <select id="picture" class="select select-sm" name="picture">
+            <select id="picture" class="select select-sm" name="picture" value={on?.pictureOf ?? ''}>
               <option value="">the lane</option>
               {#each plans as plan (plan.id)}<option value={plan.id}>the plan of {plan.name}</option>{/each}
             </select>
@@ -217,7 +208,7 @@
         </form>
       {/key}
     </section>
-  {:else if !failed}
+  {:else if acts.trying}
     <p class="dim">One moment…</p>
   {/if}
 </Dialog>

@@ -37,12 +37,13 @@ export function isDown(error: unknown): boolean {
   return false;
 }
 
-/** Nothing was begun: to try it again cannot do it twice. */
-const notBegun = (error: unknown) =>
-  ['ECONNREFUSED', 'EHOSTUNREACH', 'ER_UNKNOWN_COM_ERROR'].includes((error as { code: string }).code);
+/** Nothing was begun, or all of it was taken back: to try it again cannot do it twice. */
+const undone = new Set(['ECONNREFUSED', 'EHOSTUNREACH', 'ER_UNKNOWN_COM_ERROR', 'ER_LOCK_DEADLOCK']);
+const isUndone = (error: unknown) => undone.has((error as { code: string }).code);
+const isConflict = (error: unknown) => (error as { code?: string }).code === 'ER_LOCK_DEADLOCK';
 
 /** Reading can always be tried again. */
-const mayAgain = ({ sql }: mysql.QueryOptions) => (/^\s*select\b/i.test(sql) ? () => true : notBegun);
+const mayAgain = ({ sql }: mysql.QueryOptions) => (/^\s*select\b/i.test(sql) ? () => true : isUndone);
 
 /** Has the shape of a pool of the driver, as far as queries are asked of it. */
 export class Nodes {
@@ -84,8 +85,9 @@ export class Nodes {
       try {
         return await act(pool);
       } catch (error) {
-        if (!this.several || !isDown(error)) throw error;
-        this.moveFrom(pool);
+        // another node has changed the same, and was first: the present one is well
+        if (!this.several || !(isDown(error) || isConflict(error))) throw error;
+        if (!isConflict(error)) this.moveFrom(pool);
         if (Date.now() > until || !again(error)) throw error;
         await new Promise((done) => setTimeout(done, between));
       }

@@ -279,7 +279,9 @@ export const shows = mysqlTable(
     name: varchar('name', { length: 80 }).notNull(),
     summary: varchar('summary', { length: 600 }).notNull(),
     authors: varchar('authors', { length: 300 }).notNull(),
-    by: id('shown_by').notNull(),
+    by: id('shown_by'),
+    /** The level whose plan is its picture; null for the lane. */
+    pictureOf: varchar('picture_of', { length: 40 }),
     places: int('places').notNull(),
     levels: int('levels').notNull(),
     verdict: small<Summary>()('verdict'),
@@ -307,7 +309,7 @@ export const showTags = mysqlTable(
 export const showFiles = mysqlTable('show_files', {
   show: id('show_id').primaryKey(),
   document: jsonText('document').notNull(),
-  /** The lane, as SVG. */
+  /** The lane, or the plan of a level, as SVG. */
   picture: mediumtext('picture').notNull(),
   /** What the checks said of it, as gzipped JSON, once they have. */
   report: bytes('report')

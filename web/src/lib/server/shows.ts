@@ -1,9 +1,11 @@
 /** The shared shelf: revisions of flows that were put on show, for everybody in the house to look at, play and take. */
-import { and, asc, count, desc, eq, exists, inArray, isNull, lt, ne, or, sql } from 'drizzle-orm';
+import { and, asc, count, desc, eq, exists, inArray, isNull, lte, ne, or, sql } from 'drizzle-orm';
+import { cut } from '@crow-lane/core/document/cut';
 import Joi from 'joi';
 import type { Summary } from '../summary.ts';
 import { perPage, showSorts, type Show, type ShowQuery } from '../show.ts';
 import { Refusal } from './refusal.ts';
+import { briefly } from './brief.ts';
 import { now } from './clock.ts';
 import { db, transaction } from './database.ts';
 import type { Described } from './fit.ts';
@@ -12,7 +14,7 @@ import { flows, people, revisions, showFiles, shows, showTags, verdicts, reports
 const shown = {
   ...{ id: shows.id, flow: shows.flowId, revision: shows.revision, name: shows.name, summary: shows.summary },
   ...{ authors: shows.authors, by: people.name, places: shows.places, levels: shows.levels, verdict: shows.verdict },
-  ...{ played: shows.played, shownAt: shows.shownAt }
+  ...{ played: shows.played, shownAt: shows.shownAt, pictureOf: shows.pictureOf }
 };
 
 /** The query of the shared shelf. */
@@ -77,17 +79,7 @@ async function withTags(rows: Omit<Show, 'tags'>[]): Promise<Show[]> {
 }
 
 /** The tags that are used most, counted now and then: they are shown with every page, and change slowly. */
-export function usedTags(): Promise<string[]> {
-  if (!counted || counted.until < Date.now()) {
-    const tags = countTags();
-    counted = { until: Date.now() + countedFor, tags };
-    tags.catch(() => (counted = undefined));
-  }
-  return counted.tags;
-}
-/** In milliseconds. */
-const countedFor = 5000;
-let counted: { until: number; tags: Promise<string[]> } | undefined;
+export const usedTags = (): Promise<string[]> => briefly('tags', countTags, 5000);
 
 async function countTags(): Promise<string[]> {
   const rows = await db()
@@ -152,13 +144,15 @@ export interface NewShow {
   summary: string;
   tags: string[];
   document: string;
+  /** SVG, and of which level it shows the plan; null for the lane. */
   picture: string;
+  pictureOf: string | null;
   described: Described;
 }
 
 /** Puts a revision on show, or says something else of one that is. Gives its id. */
 export async function putOnShow(given: NewShow, by: { id: string | null; name: string }): Promise<string> {
-  const { flow, revision, summary, tags, document, picture, described } = given;
+  const { flow, revision, summary, tags, document, picture, pictureOf, described } = given;
   const authors = await authorsOf(flow, revision, by.name);
   return await transaction(async (tx) => {
     const known = await tx
@@ -172,7 +166,7 @@ export async function putOnShow(given: NewShow, by: { id: string | null; name: s
     // an older revision, put on show later, does not take the place of a newer one
     const newer = known.some((each) => each.revision > revision);
     if (same) {
-      await tx.update(shows).set({ summary }).where(eq(shows.id, id));
+      await tx.update(shows).set({ summary, pictureOf }).where(eq(shows.id, id));
       await tx.update(showFiles).set({ picture }).where(eq(showFiles.show, id));
     } else {
       const [verdict] = await tx
@@ -184,7 +178,7 @@ export async function putOnShow(given: NewShow, by: { id: string | null; name: s
         .from(reports)
         .where(and(eq(reports.flowId, flow), eq(reports.revision, revision)));
       await tx.insert(shows).values({
-        ...{ id, flowId: flow, revision, summary, authors, by: by.id ?? '', ...described },
+        ...{ id, flowId: flow, revision, summary, authors, by: by.id, pictureOf, ...described },
         ...{ verdict: verdict?.summary ?? null, played: 0, shownAt: now(), replacedAt: newer ? now() : null }
       });
       await tx.insert(showFiles).values({ show: id, document, picture, report: report?.report ?? null });
@@ -210,12 +204,12 @@ async function authorsOf(flow: string, revision: number, fallback: string): Prom
   const rows = await db()
     .select({ author: revisions.author })
     .from(revisions)
-    .where(and(eq(revisions.flowId, flow), lt(revisions.number, revision + 1)))
+    .where(and(eq(revisions.flowId, flow), lte(revisions.number, revision)))
     .groupBy(revisions.author)
     .orderBy(desc(count()), asc(revisions.author))
     .limit(5);
   const names = [...new Set([...(owner ? [owner.name] : []), ...rows.map(({ author }) => author)])];
-  return (names.length > 0 ? names : [fallback]).join(', ').slice(0, 300);
+  return cut((names.length > 0 ? names : [fallback]).join(', '), 300);
 }
 
 /** Takes one off the shelf; the one before it stands there again. Tells of which flow and revision it was. */

@@ -6,6 +6,7 @@
   import { copyFlow, deleteFlow, fetchFlow, Refused, restoreFlow, sendEdit, sendFile } from '$lib/flow/api.ts';
   import { author } from '$lib/flow/author.svelte.ts';
   import { freshId } from '$lib/id.ts';
+  import { Attempts } from '$lib/parts/attempts.svelte.ts';
   import Bar from '$lib/parts/Bar.svelte';
   import Dialog from '$lib/parts/Dialog.svelte';
   import Listing from '$lib/parts/Listing.svelte';
@@ -33,32 +34,25 @@
   let making = $state(false);
   let leftOut: { name: string; left: LeftOut[] } | undefined = $state.raw();
   let refusedFile: { name: string; message: string; errors: ReadError[] } | undefined = $state();
-  let failed = $state('');
+  const acts = new Attempts();
   let dropping = $state(false);
 
   // flows that were never opened since their last change are checked here, one after another
   $effect(() =>
-    checkMissing(me.person ? flows.filter(({ may }) => includes(may, 'read')) : flows, () => {
-      // reading the shelf anew would call off the way to a flow that has just been opened
-      if (!navigating.to) void invalidateAll();
-    })
+    checkMissing(
+      flows.filter(({ may }) => includes(may, 'read')),
+      () => {
+        // reading the shelf anew would call off the way to a flow that has just been opened
+        if (!navigating.to) void invalidateAll();
+      }
+    )
   );
-
-  /** Runs an act; what goes wrong is said at the top and nothing is lost. */
-  async function attempt(act: () => Promise<void>) {
-    failed = '';
-    try {
-      await act();
-    } catch (error) {
-      failed = error instanceof Error ? error.message : String(error);
-    }
-  }
 
   async function importFiles(files: FileList | null | undefined) {
     refusedFile = undefined;
     leftOut = undefined;
     for (const file of files ?? []) {
-      await attempt(async () => {
+      await acts.run(async () => {
         try {
           const text = await file.text();
           if (sourceOf(file.name) === 'json') await sendFile(text);
@@ -85,7 +79,7 @@
   }
 
   function remove(item: ShelfItem) {
-    void attempt(async () => {
+    void acts.run(async () => {
       await deleteFlow(item.id);
       deleted = item;
       await invalidateAll();
@@ -93,7 +87,7 @@
   }
 
   function undoRemove(item: ShelfItem) {
-    void attempt(async () => {
+    void acts.run(async () => {
       await restoreFlow(item.id);
       deleted = undefined;
       await invalidateAll();
@@ -102,7 +96,7 @@
 
   function purge(item: ShelfItem) {
     purging = undefined;
-    void attempt(async () => {
+    void acts.run(async () => {
       await deleteFlow(item.id, true);
       if (deleted?.id === item.id) deleted = undefined;
       await invalidateAll();
@@ -110,14 +104,14 @@
   }
 
   function copy(item: ShelfItem) {
-    void attempt(async () => {
+    void acts.run(async () => {
       await copyFlow(item.id);
       await invalidateAll();
     });
   }
 
   function make(document: object) {
-    void attempt(async () => {
+    void acts.run(async () => {
       const id = await sendFile(JSON.stringify(document));
       await goto(resolve('/flows/[id]', { id }));
     });
@@ -129,7 +123,7 @@
     const name = String(new FormData(event.currentTarget as HTMLFormElement).get('name')).trim();
     renaming = undefined;
     if (!item || !name || name === item.name) return;
-    void attempt(async () => {
+    void acts.run(async () => {
       const { document, revision } = await fetchFlow(item.id);
       const { label, patch } = change(document, `Rename the flow to ${name}`, [{ op: 'replace', path: '/name', value: name }]);
       await sendEdit(item.id, revision, { editId: freshId(), kind: 'edit', label, patch, author: author.name });
@@ -179,7 +173,7 @@
       {/if}
     </div>
     <div aria-live="polite">
-      {#if failed}<p class="box bad">{failed}</p>{/if}
+      {#if acts.failed}<p class="box bad">{acts.failed}</p>{/if}
       {#if deleted}
         {@const item = deleted}
         <p class="box">

@@ -2,32 +2,28 @@
   import { resolve } from '$app/paths';
   import Narrow from '$lib/house/Narrow.svelte';
   import { signIn } from '$lib/house-api.ts';
+  import { Attempts } from '$lib/parts/attempts.svelte.ts';
   import Password from '$lib/parts/Password.svelte';
 
   let { data } = $props();
+  const acts = new Attempts();
   // svelte-ignore state_referenced_locally
-  let failed = $state(data.failed ? 'That sign-in did not work. Try again, or ask an admin.' : '');
-  let trying = $state(false);
+  if (data.failed) acts.failed = 'That sign-in did not work. Try again, or ask an admin.';
 
-  async function send(event: SubmitEvent) {
+  function send(event: SubmitEvent) {
     event.preventDefault();
     const form = new FormData(event.currentTarget as HTMLFormElement);
-    trying = true;
-    failed = '';
-    try {
+    void acts.run(async () => {
       await signIn(String(form.get('name')), String(form.get('old')));
       // a page of its own: nothing of who was here before is left in it
       location.assign(data.to);
-    } catch (error) {
-      failed = (error as Error).message;
-      trying = false;
-    }
+    });
   }
 </script>
 
 <Narrow title="Sign in">
   <div role="alert">
-    {#if failed}<p class="bad">{failed}</p>{/if}
+    {#if acts.failed}<p class="bad">{acts.failed}</p>{/if}
   </div>
   {#if data.elsewhere}
     <p>
@@ -44,8 +40,8 @@
     <!-- svelte-ignore a11y_autofocus -->
     <input id="name" class="input input-sm" name="name" required maxlength="80" autocomplete="username" autofocus />
     <Password autocomplete="current-password" />
-    <button class="btn btn-sm {data.elsewhere ? '' : 'btn-primary'}" disabled={trying}
-      >{trying ? 'One moment…' : 'Sign in'}</button
+    <button class="btn btn-sm {data.elsewhere ? '' : 'btn-primary'}" disabled={acts.trying}
+      >{acts.trying ? 'One moment…' : 'Sign in'}</button
     >
   </form>
   <p class="dim">No account yet, or the password forgotten? An admin can send you a link.</p>

@@ -1,6 +1,6 @@
 /** The list of what was done that others may have to know of later. */
-import { randomBytes } from 'node:crypto';
 import { desc, lt } from 'drizzle-orm';
+import { v7 } from 'uuid';
 import { cut } from '@crow-lane/core/document/cut';
 import { now } from '../clock.ts';
 import { db, type Executor } from '../database.ts';
@@ -37,11 +37,6 @@ export interface Actor {
   address: string;
 }
 
-/** An id that begins with the time: 12 digits of milliseconds, the rest random. */
-function timed(at: Date): string {
-  return `${at.getTime().toString(16).padStart(12, '0')}-${randomBytes(9).toString('hex')}`;
-}
-
 /** Writes a line. Never more than names: no text of a flow, no secret. */
 export async function note(
   { id, name, address }: Actor,
@@ -50,8 +45,9 @@ export async function note(
   tx: Executor = db()
 ): Promise<void> {
   const at = now();
+  // begins with the time, so that lines stand in order
   await tx.insert(audit).values({
-    ...{ id: timed(at), at, act, address: address.slice(0, 64) },
+    ...{ id: v7({ msecs: at.getTime() }), at, act, address: address.slice(0, 64) },
     ...{ person: id ?? null, name: cut(name, 80), flowId: about.flow ?? null, detail: cut(about.detail ?? '', 300) }
   });
 }

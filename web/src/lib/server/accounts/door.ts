@@ -2,7 +2,7 @@
 import { error, json, type RequestEvent } from '@sveltejs/kit';
 import { includes, type Me, type Right } from '../../rights.ts';
 import { problem } from '../answer.ts';
-import { briefly } from './brief.ts';
+import { briefly } from '../brief.ts';
 import { note, type Act, type Actor } from './audit.ts';
 import { openedBy } from './links.ts';
 import { may, rightsTo, rightTo, type What, type Who } from './may.ts';

@@ -37,27 +37,32 @@ export async function makeLink(
 const valid = () => and(isNull(links.endedAt), gt(links.endsAt, now()));
 const gone = () => new Refusal(404, 'This link is not valid. It may have been used, taken back, or have expired.');
 
-async function find(secret: string, tx: Executor = db()) {
-  const [row] = await tx
+async function find(secret: string): Promise<Row> {
+  const [row] = await db()
     .select()
     .from(links)
     .where(and(eq(links.hash, hashOf(secret)), valid()));
+  if (!row) throw gone();
   return row;
+}
+
+type Row = typeof links.$inferSelect;
+
+/** Whose password a link sets. */
+async function personOf(link: Row, tx: Executor = db()): Promise<Person> {
+  const [person] = await tx
+    .select({ id: people.id, name: people.name, role: people.role })
+    .from(people)
+    .where(and(eq(people.id, link.person!), isNull(people.endedAt)));
+  if (!person) throw gone();
+  return person;
 }
 
 /** What a link leads to, as told to whoever holds it. Guessed, used and expired ones are answered alike. */
 export async function lookAtLink(secret: string) {
   const link = await find(secret);
-  if (!link) throw gone();
   const { kind, role, flowId, endsAt } = link;
-  if (kind === 'reset') {
-    const [person] = await db()
-      .select({ name: people.name })
-      .from(people)
-      .where(and(eq(people.id, link.person!), isNull(people.endedAt)));
-    if (!person) throw gone();
-    return { kind, name: person.name, endsAt };
-  }
+  if (kind === 'reset') return { kind, name: (await personOf(link)).name, endsAt };
   if (kind !== 'read' && kind !== 'play') return { kind, role: role!, endsAt };
   const [flow] = await db()
     .select({ name: flows.name })
@@ -70,8 +75,8 @@ export async function lookAtLink(secret: string) {
 /** Uses up a link for an account or a password; gives the person who is signed in by it. */
 export async function useLink(secret: string, given: { name: string; password: string }, address: string): Promise<Person> {
   const link = await find(secret);
-  if (!link || link.kind === 'read' || link.kind === 'play') throw gone();
-  const named = link.kind === 'reset' ? (await lookAtLink(secret)).name! : given.name;
+  if (link.kind === 'read' || link.kind === 'play') throw gone();
+  const named = link.kind === 'reset' ? (await personOf(link)).name : given.name;
   const password = await goodPassword(given.password, named);
   return await transaction(async (tx) => {
     // of two that use it at once one comes second
@@ -81,22 +86,18 @@ export async function useLink(secret: string, given: { name: string; password: s
       .where(and(eq(links.id, link.id), valid()))
       .for('update');
     if (!row) throw gone();
-    await tx.update(links).set({ endedAt: now() }).where(eq(links.id, row.id));
+    await tx.update(links).set({ endedAt: now() }).where(eq(links.id, link.id));
     if (row.kind === 'reset') {
-      const [person] = await tx
-        .select({ id: people.id, name: people.name, role: people.role })
-        .from(people)
-        .where(and(eq(people.id, row.person!), isNull(people.endedAt)));
-      if (!person) throw gone();
-      await setPassword(tx, person.id, password);
-      await note({ id: person.id, name: person.name, address }, 'password reset', {}, tx);
+      const person = await personOf(row, tx);
+      await setPassword(person.id, password, undefined, tx);
+      await note({ ...person, address }, 'password reset', {}, tx);
       return person;
     }
     const first = row.kind === 'first';
     if (first && (await anybody(tx))) throw gone();
     const person = await makePerson(tx, { name: named, role: row.role!, password });
     if (first) await adoptFlows(tx, person.id);
-    await note({ id: person.id, name: person.name, address }, 'account made', { detail: person.role }, tx);
+    await note({ ...person, address }, 'account made', { detail: person.role }, tx);
     return person;
   });
 }

@@ -3,7 +3,7 @@ import { inArray } from 'drizzle-orm';
 import { includes, larger, type LinkRight, type Right, type Role, type TokenRight } from '../../rights.ts';
 import { db } from '../database.ts';
 import { flows } from '../schema.ts';
-import { briefly } from './brief.ts';
+import { briefly } from '../brief.ts';
 import { grantedTo } from './grants.ts';
 
 /** Who asks. */
@@ -16,42 +16,36 @@ export type Who =
   /** A program that acts for a person. */
   | { is: 'token'; id: string; name: string; role: Role; may: TokenRight; flow?: string };
 
-/** What is done with the house, and with a flow. */
-export const houseActs = {
-  open: 'what anybody may ask, signed in or not',
-  account: 'their own account',
-  shelf: 'the list of their flows',
-  make: 'a new flow',
-  browse: 'the shared shelf',
-  people: 'people, invitations and the audit list'
-} as const;
-export type HouseAct = keyof typeof houseActs;
+/** What is done with the house; the rest is done with a flow. */
+type HouseAct = 'open' | 'account' | 'shelf' | 'make' | 'browse' | 'people';
 export type What = HouseAct | Right;
+type Known = Exclude<Who, { is: 'everybody' }>;
+
+/** A token for one flow opens nothing of the house. */
+const isInside = (who: Known): who is Exclude<Known, { is: 'guest' }> =>
+  who.is === 'person' || (who.is === 'token' && who.flow === undefined);
+
+const inHouse: Record<HouseAct, (who: Known) => boolean> = {
+  /** What anybody may ask, signed in or not. */
+  open: () => true,
+  /** Their own account. */
+  account: (who) => who.is === 'person',
+  /** The list of their flows. */
+  shelf: isInside,
+  /** A new flow. */
+  make: (who) => isInside(who) && who.role !== 'guest' && !(who.is === 'token' && who.may !== 'edit'),
+  /** The shared shelf. */
+  browse: isInside,
+  /** People, invitations and the audit list. */
+  people: (who) => who.is === 'person' && who.role === 'admin'
+};
+const isOfHouse = (what: What): what is HouseAct => Object.hasOwn(inHouse, what);
 
 /** Whether somebody may do something; of what is done with a flow, with which. Flows that are not there are nobody's. */
 export async function may(who: Who, what: What, flow?: string): Promise<boolean> {
-  if (who.is === 'everybody' || what === 'open') return true;
-  if (what in houseActs) return mayInHouse(who, what as HouseAct);
-  if (flow === undefined) return false;
-  return includes(await rightTo(who, flow), what as Right);
-}
-
-function mayInHouse(who: Exclude<Who, { is: 'everybody' }>, what: HouseAct): boolean {
-  if (who.is === 'guest') return false;
-  const token = who.is === 'token';
-  switch (what) {
-    case 'account':
-      return !token;
-    case 'people':
-      return !token && who.role === 'admin';
-    case 'make':
-      return who.role !== 'guest' && !(token && (who.may !== 'edit' || who.flow !== undefined));
-    case 'shelf':
-    case 'browse':
-      return !(token && who.flow !== undefined);
-    case 'open':
-      return true;
-  }
+  if (who.is === 'everybody') return true;
+  if (isOfHouse(what)) return inHouse[what](who);
+  return flow !== undefined && includes(await rightTo(who, flow), what);
 }
 
 /** By flow the most that somebody may do with it; flows that they may do nothing with are left out. */
@@ -89,7 +83,6 @@ const opens = (who: { flow?: string }, flow: string) => who.flow === undefined |
 
 /** What somebody may do with one flow. */
 export async function rightTo(who: Who, flow: string): Promise<Right | undefined> {
-  // what somebody is told by all that is known of them; of guests by their links, which are few
   return await briefly(`right ${flow} ${JSON.stringify(who)}`, async () => (await rightsTo(who, [flow])).get(flow));
 }
 

@@ -94,14 +94,14 @@ export async function goodPassword(password: string, name: string): Promise<stri
 }
 
 /** Sets a new password, and ends what was signed in with the old one but for one sign-in, named by its hash. */
-export async function setPassword(tx: Executor, person: string, hashed: string, except?: string): Promise<void> {
+export async function setPassword(person: string, hashed: string, except?: string, tx: Executor = db()): Promise<void> {
   await tx.update(people).set({ password: hashed }).where(eq(people.id, person));
   await tx
     .delete(signIns)
     .where(except === undefined ? eq(signIns.person, person) : and(eq(signIns.person, person), ne(signIns.hash, except)));
 }
 
-/** Changes a role, or ends the access (null) with all that goes with it, or gives it back. The last admin stays one. */
+/** Changes a role, ends the access with all that goes with it, or gives it back. The last admin stays one. */
 export async function changePerson(id: string, to: { role?: Role; ended?: boolean }): Promise<Person> {
   return await transaction(async (tx) => {
     // admins are locked together: two that end each other would leave none

@@ -3,6 +3,7 @@
  * without a rule is noticed at once; a test holds the table against the routes.
  */
 import type { RequestEvent } from '@sveltejs/kit';
+import type { Right } from '../../rights.ts';
 import { findJob } from '../jobs.ts';
 import { flowOfShow } from '../shows.ts';
 import type { What } from './may.ts';
@@ -15,7 +16,10 @@ export interface Need {
 type Rule = What | ((event: RequestEvent) => Need[] | Promise<Need[]>);
 type Method = 'GET' | 'PUT' | 'POST' | 'PATCH' | 'DELETE';
 
-const ofJob = async ({ params }: RequestEvent): Promise<Need[]> => [{ what: 'read', flow: (await findJob(params.job!))?.flow }];
+/** What is done with a check, or seen of it, is done with its flow. */
+const ofJob =
+  (what: Right) =>
+  async ({ params }: RequestEvent): Promise<Need[]> => [{ what, flow: (await findJob(params.job!))?.flow }];
 /** One's own copy is a new flow. */
 const copies = ({ params }: RequestEvent): Need[] => [{ what: 'make' }, { what: 'read', flow: params.id }];
 /** The page to play is all that who may only play gets. */
@@ -42,8 +46,8 @@ export const rules: Record<string, Partial<Record<Method, Rule>>> = {
   '/api/account/sign-ins': { GET: 'account', DELETE: 'account' },
   '/api/alive': { GET: 'open' },
   '/api/audit': { GET: 'people' },
-  '/api/checks/[job]': { GET: ofJob, DELETE: ofJob },
-  '/api/checks/[job]/events': { GET: ofJob },
+  '/api/checks/[job]': { GET: ofJob('read'), DELETE: ofJob('edit') },
+  '/api/checks/[job]/events': { GET: ofJob('read') },
   '/api/flows': { GET: 'shelf', POST: 'make' },
   '/api/flows/[id]': { GET: 'read', PATCH: 'edit', DELETE: 'own' },
   '/api/flows/[id]/changes': { GET: 'read' },

@@ -1,6 +1,7 @@
 /** Secrets that are given out, and passwords. Of both only what cannot be turned back is kept. */
 import { createHash, randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
+import pLimit from 'p-limit';
 import { Refusal } from '../refusal.ts';
 
 /** 256 random bits, for a link, a cookie or a token. */
@@ -14,35 +15,25 @@ const cost = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
 
 /** So many are worked on at one time, and so many may wait: each takes 19 MiB and some 30 ms. */
 const most = { working: 2, waiting: 50 };
-let working = 0;
-const line: (() => void)[] = [];
+const limit = pLimit(most.working);
 
-async function inTurn<T>(work: () => Promise<T>): Promise<T> {
-  if (working >= most.working) {
-    if (line.length >= most.waiting) throw new Refusal(503, 'Too many people are signing in. Try again in a moment.');
-    await new Promise<void>((begin) => line.push(begin));
-  }
-  working++;
-  try {
-    return await work();
-  } finally {
-    working--;
-    line.shift()?.();
-  }
+function inTurn<T>(work: () => Promise<T>): Promise<T> {
+  if (limit.pendingCount >= most.waiting) throw new Refusal(503, 'Too many people are signing in. Try again in a moment.');
+  return limit(work);
 }
 
 export const hashPassword = (password: string): Promise<string> => inTurn(() => hash(password, cost));
 
 /** Of no password: checked where there is no account, so that an answer takes as long as with one. */
-const nobody = hash(freshSecret(), cost);
+let placeholder: Promise<string> | undefined;
 
 /** Whether a password is the one that was hashed. Without a hash it is not, after the same time. */
 export async function isPassword(password: string, hashed: string | null | undefined): Promise<boolean> {
-  const same = await inTurn(async () => verify(hashed ?? (await nobody), password));
+  const same = await inTurn(async () => verify(hashed ?? (await (placeholder ??= hash(freshSecret(), cost))), password));
   return same && hashed !== null && hashed !== undefined;
 }
 
-export const passwordLengths = { least: 12, most: 200 };
+const passwordLengths = { least: 12, most: 200 };
 const common = ['passwordpassword', 'password1234', '123456789012', 'qwertyuiopas', 'qwerty123456', 'letmeinletmein'];
 
 /** Why a password is too easy to guess; undefined where it is not. */

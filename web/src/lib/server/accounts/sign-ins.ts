@@ -1,5 +1,5 @@
 /** Signing in by name and password, and who a cookie stands for. */
-import { and, asc, eq, gt, inArray, isNull, lt, ne, sql } from 'drizzle-orm';
+import { and, desc, eq, gt, inArray, isNull, lt, ne, not, sql } from 'drizzle-orm';
 import { cut } from '@crow-lane/core/document/cut';
 import { Refusal } from '../refusal.ts';
 import { day, fromNow, minute, now } from '../clock.ts';
@@ -27,6 +27,9 @@ export async function beginSignIn(person: string, agent: string): Promise<string
   return secret;
 }
 
+/** Those that have not ended. */
+const going = () => and(gt(signIns.endsAt, now()), gt(signIns.usedAt, fromNow(-lasts.idle)));
+
 /** Whom a cookie's secret stands for; undefined where it has ended. */
 export async function personOf(secret: string): Promise<(Person & { signIn: string }) | undefined> {
   const hash = hashOf(secret);
@@ -35,12 +38,7 @@ export async function personOf(secret: string): Promise<(Person & { signIn: stri
     .select({ id: people.id, name: people.name, role: people.role, usedAt: signIns.usedAt })
     .from(signIns)
     .innerJoin(people, eq(people.id, signIns.person))
-    .where(
-      and(
-        ...[eq(signIns.hash, hash), gt(signIns.endsAt, at)],
-        ...[gt(signIns.usedAt, new Date(at.getTime() - lasts.idle)), isNull(people.endedAt)]
-      )
-    );
+    .where(and(eq(signIns.hash, hash), going(), isNull(people.endedAt)));
   if (!row) return undefined;
   const { usedAt, ...person } = row;
   if (at.getTime() - usedAt.getTime() > noted) {
@@ -65,8 +63,8 @@ export async function signInsOf(person: string, hash: string) {
   const rows = await db()
     .select()
     .from(signIns)
-    .where(and(eq(signIns.person, person), gt(signIns.endsAt, now())))
-    .orderBy(asc(signIns.createdAt));
+    .where(and(eq(signIns.person, person), going()))
+    .orderBy(desc(signIns.usedAt));
   return rows.map(({ agent, createdAt, usedAt, hash: each }) => ({ agent, createdAt, usedAt, here: each === hash }));
 }
 
@@ -136,7 +134,7 @@ export async function hasPassword(person: Person, password: string, address: str
 
 /** Takes out what has ended. */
 export async function forgetEnded(): Promise<void> {
-  await db().delete(signIns).where(lt(signIns.endsAt, now()));
+  await db().delete(signIns).where(not(going()!));
   await db()
     .delete(attempts)
     .where(lt(attempts.since, fromNow(-most.span)));

@@ -3,7 +3,6 @@ import { actorOf, noted } from '$lib/server/accounts/door.ts';
 import { goodPassword, setPassword } from '$lib/server/accounts/people.ts';
 import { hasPassword } from '$lib/server/accounts/sign-ins.ts';
 import { answering, body, problem } from '$lib/server/answer.ts';
-import { db } from '$lib/server/database.ts';
 import type { RequestHandler } from './$types';
 
 const schema = Joi.object<{ old: string; password: string }>({
@@ -17,7 +16,7 @@ export const PUT: RequestHandler = answering(async (event) => {
   if (who.is !== 'person') return problem(409, 'There are no accounts here.');
   const { old, password } = await body(event.request, schema, 4000);
   if (!(await hasPassword(who, old, actorOf(event).address))) return problem(422, 'The present password is another.');
-  await setPassword(db(), who.id, await goodPassword(password, who.name), who.signIn);
+  await setPassword(who.id, await goodPassword(password, who.name), who.signIn);
   await noted(event, 'password changed');
   return new Response(null, { status: 204 });
 });

@@ -44,6 +44,7 @@ export const POST: RequestHandler = answering(async (event) => {
   const show = await putOnShow(
     {
       ...{ flow: event.params.id, revision: flow.revision, summary: summary.trim(), tags, document, picture },
+      pictureOf: level ?? null,
       described: { name: flow.name, places: flow.places, levels: flow.levels }
     },
     { id: id ?? null, name }

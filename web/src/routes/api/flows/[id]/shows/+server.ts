@@ -17,7 +17,7 @@ const schema = Joi.object<{ revision?: number; summary: string; tags: string[]; 
     .items(
       Joi.string()
         .pattern(/^[\p{L}\p{N}][\p{L}\p{N} -]{0,29}$/u)
-        .label('tag')
+        .messages({ 'string.pattern.base': 'A tag has letters, digits, blanks and hyphens, 30 at the most; “{#value}” is none.' })
     )
     .unique()
     .max(10)

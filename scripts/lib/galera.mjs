@@ -97,17 +97,23 @@ function node(folder, at, [port, group, transfer], path) {
         ...(position ? [`--wsrep-start-position=${position}`] : []),
         ...(first ? [`--init-file=${init}`] : [])
       ];
-      const out = openSync(log, 'a', 0o600);
-      child = spawn(...following(server, args), {
-        detached: true,
-        stdio: ['ignore', out, out],
-        env: { ...process.env, PATH: path }
-      });
-      closeSync(out);
-      let ended = false;
-      child.once('exit', () => (ended = true));
+      const start = () => {
+        const out = openSync(log, 'a', 0o600);
+        child = spawn(...following(server, args), {
+          detached: true,
+          stdio: ['ignore', out, out],
+          env: { ...process.env, PATH: path }
+        });
+        closeSync(out);
+      };
+      start();
+      // one that does not find the others in time ends by itself: as a service it would be started again
+      let tries = 3;
       for (const until = Date.now() + 120_000; ; await pause(100)) {
-        if (ended || Date.now() > until) throw new Plain(`A node of the cluster did not start. Its log says:\n${this.tail()}`);
+        const hasEnded = child.exitCode !== null || child.signalCode !== null;
+        if (hasEnded && --tries > 0) start();
+        else if (hasEnded || Date.now() > until)
+          throw new Plain(`A node of the cluster did not start. Its log says:\n${this.tail()}`);
         if ((await this.state()) === 'Synced') return;
       }
     },

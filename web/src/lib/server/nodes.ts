@@ -37,10 +37,17 @@ export function isDown(error: unknown): boolean {
   return false;
 }
 
+const isOne = (error: unknown, ...codes: string[]) => codes.includes((error as { code?: string }).code ?? '');
+/** Another has changed the same, or is about to; the node itself is well. */
+const isConflict = (error: unknown) => isOne(error, 'ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT');
 /** Nothing was begun, or all of it was taken back: to try it again cannot do it twice. */
-const undone = new Set(['ECONNREFUSED', 'EHOSTUNREACH', 'ER_UNKNOWN_COM_ERROR', 'ER_LOCK_DEADLOCK']);
-const isUndone = (error: unknown) => undone.has((error as { code: string }).code);
-const isConflict = (error: unknown) => (error as { code?: string }).code === 'ER_LOCK_DEADLOCK';
+const isUndone = (error: unknown) => isConflict(error) || isOne(error, 'ECONNREFUSED', 'EHOSTUNREACH', 'ER_UNKNOWN_COM_ERROR');
+
+/**
+ * What was acknowledged by another node is seen at this one too. Whoever waits for a row lets go of it after some seconds, to
+ * try again: a node that sends another the whole stands still until nothing waits, for fifty seconds as it is usual.
+ */
+const settings = 'set session wsrep_sync_wait = 1, session innodb_lock_wait_timeout = 3';
 
 /** Reading can always be tried again. */
 const mayAgain = ({ sql }: mysql.QueryOptions) => (/^\s*select\b/i.test(sql) ? () => true : isUndone);
@@ -63,8 +70,7 @@ export class Nodes {
 
   private open(): mysql.Pool {
     const pool = mysql.createPool({ ...this.options, uri: this.addresses[this.at]! });
-    // what was acknowledged by another node is seen at this one too
-    if (this.several) pool.pool.on('connection', (connection) => void connection.query('set session wsrep_sync_wait = 1'));
+    if (this.several) pool.pool.on('connection', (connection) => void connection.query(settings));
     return pool;
   }
 
@@ -85,7 +91,6 @@ export class Nodes {
       try {
         return await act(pool);
       } catch (error) {
-        // another node has changed the same, and was first: the present one is well
         if (!this.several || !(isDown(error) || isConflict(error))) throw error;
         if (!isConflict(error)) this.moveFrom(pool);
         if (Date.now() > until || !again(error)) throw error;

@@ -2,6 +2,7 @@
  * One measurement of a family, in a process of its own: cold, and nothing before it has made the garbage that it has to
  * clear away.
  */
+import { isDeepStrictEqual } from 'node:util';
 import { check, finish } from '../src/check/check.ts';
 import type { Explorer } from '../src/check/explored.ts';
 import { addSlotMenus, setSaves } from '../src/document/edits/slots.ts';
@@ -11,7 +12,7 @@ import { Memory } from '../src/check/memory.ts';
 import { explorePacked } from '../src/explore/packed/explore.ts';
 import { prepare } from '../src/play/flow.ts';
 import { Automaton } from '../src/plan/automaton.ts';
-import { derive } from '../src/plan/derive.ts';
+import { derive, plot } from '../src/plan/derive.ts';
 import { Ground } from '../src/plan/ground.ts';
 import type { Cell } from '../src/document/types.ts';
 import { Moves } from '../src/plan/moves.ts';
@@ -52,10 +53,12 @@ export interface Whole {
   open: number;
 }
 
-/** A plan of so many cells: the first derivation, one after an edit of one cell, a tour, and what the process has come to hold. */
+/** A plan of so many cells: the first derivation, those after edits of one cell, a tour, and what the process has come to hold. */
 export interface Planned {
   seconds: number;
+  /** After one edit: the middle one and the longest of 21. */
   again: number;
+  longest: number;
   megabytes: number;
   spots: number;
   /** The best time to all lamps, of which there are too many for more than bounds. */
@@ -83,13 +86,28 @@ function explored(explorer: Explorer): Explored {
   return { seconds, count: facts.count, moves: facts.moves, bytes: facts.bytes };
 }
 
+/** Cells all over a plan in which something else is drawn, one after the other. */
+const editedCells = (width: number): Cell[] =>
+  Array.from({ length: 21 }, (_, i) => [1 + ((i * 37 + 60) % (width - 2)), 1 + ((i * 23 + 2) % ((width * 2) / 3 - 2))]);
+
 /** The named plan, or its quarter. */
 function planned(width: number): Planned {
   const drawn = warehouses(width, (width * 2) / 3);
-  const [seconds, { spots }] = time(() => derive(drawn));
+  const [seconds, first] = time(() => plot(drawn));
+  const { spots } = first.derived;
+  let last = first;
+  const after: number[] = [];
+  for (const cell of editedCells(width)) {
+    const { plan } = last.ground.drawn;
+    const ground = last.ground.isSolid(...cell) ? '.' : '#';
+    const [took, next] = time(() => plot({ ...drawn, plan: stamped(plan, [cell], { ground }) }, {}, undefined, last));
+    after.push(took);
+    last = next;
+  }
   const megabytes = process.memoryUsage().rss / 1e6;
-  const plan = stamped(drawn.plan, [[Math.floor(width / 2), 3]], { ground: '#' });
-  const [again] = time(() => derive({ ...drawn, plan }));
+  if (!isDeepStrictEqual(last.derived, derive(last.ground.drawn))) throw new Error('After edits something else is derived.');
+  after.sort((a, b) => a - b);
+  const [again, longest] = [after[Math.floor(after.length / 2)]!, after.at(-1)!];
   const ground = new Ground(drawn);
   const lamps = [...ground.pieces.values()].filter((piece) => piece === 'lamp').length;
   const start = { cell: ground.at(1, ground.height - 2)! };
@@ -104,7 +122,7 @@ function planned(width: number): Planned {
     finish(passing.search());
     if (passing.isCut || moves.isCut) throw new Error('Not all was looked at.');
   });
-  return { seconds, again, megabytes, spots: Object.keys(spots).length, tour, patrol, period: beats.period };
+  return { seconds, again, longest, megabytes, spots: Object.keys(spots).length, tour, patrol, period: beats.period };
 }
 
 /** All verdicts, from the document on. */

@@ -98,7 +98,9 @@ const [quarter, full] = plans.map(({ best }) => best) as [Planned, Planned];
 console.log(
   `The plan of 240 x 160 cells: ${rounded(full.seconds)} s, ${full.spots} spots, ${rounded(full.megabytes)} MB; by its quarter ${rounded(
     full.seconds / quarter.seconds
-  )} times the time for 4 times the cells; after an edit of one cell ${rounded(full.again / full.seconds)} of the first; best time ${rounded(full.tour)} s, ${rounded(
+  )} times the time for 4 times the cells; after an edit of one cell ${rounded(full.again / full.seconds)} of the first, at the most ${rounded(
+    full.longest / full.seconds
+  )}; best time ${rounded(full.tour)} s, ${rounded(
     full.tour / quarter.tour
   )} times that of the quarter; past a patrol that begins again after ${full.period} steps ${rounded(full.patrol)} s, ${rounded(
     full.patrol / quarter.patrol

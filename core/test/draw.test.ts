@@ -15,7 +15,7 @@ import { reportHtml } from '../src/formats/report-html.ts';
 import { Automaton, out, type Place } from '../src/plan/automaton.ts';
 import { emptyPlan, fillCells, lineCells, mirrored, movedPart, partCells, resized, stamped, thingsAt } from '../src/plan/draw.ts';
 import { derive, nothingFollows } from '../src/plan/derive.ts';
-import { TooMany } from '../src/plan/graph.ts';
+import { TooMany } from '../src/plan/places.ts';
 import { faultsOf, mildFaults, tooClose } from '../src/plan/fits.ts';
 import { Ground } from '../src/plan/ground.ts';
 import { planShapes } from '../src/plan/picture.ts';

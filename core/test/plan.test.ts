@@ -3,7 +3,8 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { components } from '../src/graph/components.ts';
 import { Automaton, out, type Place } from '../src/plan/automaton.ts';
-import { derive, type Derived } from '../src/plan/derive.ts';
+import { stamped } from '../src/plan/draw.ts';
+import { derive, plot, type Derived, type Plotted } from '../src/plan/derive.ts';
 import { Ground, oneWay } from '../src/plan/ground.ts';
 import { apply, change } from '../src/document/patch.ts';
 import { read, validate } from '../src/document/read.ts';
@@ -200,6 +201,32 @@ describe('a plan', () => {
         expect(conditional).to.be.greaterThan(looked / 20);
         expect(touching).to.be.greaterThan(looked / 20);
       }).timeout(60 * 60_000);
+
+  for (const view of ['above', 'side'] as const)
+    it(`derived after an edit is what is derived from nothing: ${view}`, () => {
+      let [edits, taken] = [0, 0];
+      const things = [...acts, 'lamp'].map((piece) => ({ piece }));
+      const gates = ['key', 'boots'].map((piece) => ({ gate: `taken(${piece}) >= 1` }));
+      const stamps = [...'##...-|<>'].map((ground) => ({ ground }));
+      const edit = fc.tuple(fc.nat(5), fc.nat(4), fc.constantFrom(...stamps, ...things, ...gates), fc.nat(3));
+      fc.assert(
+        fc.property(randomPlan(view), fc.array(edit, { minLength: 6, maxLength: 6 }), (drawn, all) => {
+          const first = plot(drawn);
+          let last = first;
+          for (const [x, y, stamp, from] of all) {
+            // now and then another edit of the plan that all began with, as after undo
+            const before: Plotted = from === 0 ? first : last;
+            const next = { ...drawn, plan: stamped(before.ground.drawn.plan, [[x, y]], stamp) };
+            last = plot(next, {}, undefined, before);
+            expect(last.derived).to.deep.equal(derive(next));
+            edits++;
+            if (last.graph.earlier) taken++;
+          }
+        }),
+        { numRuns: 300, seed }
+      );
+      expect(taken).to.be.greaterThan(edits * 0.8);
+    }).timeout(60 * 60_000);
 
   it('keeps the player who goes round and round, through two areas too', () => {
     const areas: Plan['areas'] = {

@@ -44,11 +44,13 @@ type Take = (to: number, asks: number, ticks: number) => void;
  * numbers of `conditions`.
  */
 export class Automaton {
-  readonly conditions = new Lists(false);
+  readonly conditions: Lists;
   /** So many codes has a cell. */
   readonly perCell: number;
   private readonly skills: Skill[];
   private readonly links = new Map<number, Link[]>();
+  /** By cell where links end there the cells in which they begin. */
+  private readonly linkedFrom = new Map<number, number[]>();
   private readonly flags: Uint8Array;
   private readonly gates: Int32Array;
   /** Falls are counted as far as it matters: up to the drop that is still a move, else whether there was one. */
@@ -57,7 +59,12 @@ export class Automaton {
   private readonly hasDrop: boolean;
   private readonly isAbove: boolean;
 
-  constructor(readonly ground: Ground) {
+  /** `before`: another one, whose numbers of conditions are gone on with. */
+  constructor(
+    readonly ground: Ground,
+    before?: Automaton
+  ) {
+    this.conditions = before?.conditions ?? new Lists(false);
     const { movement, plan } = ground.drawn;
     this.isAbove = plan.view === 'above';
     this.skills = skillsOf(movement, this.conditions);
@@ -68,9 +75,9 @@ export class Automaton {
     this.perCell = this.isAbove ? 1 : 1 + (mostUp + 1) * (this.mostAcross + 1) * (this.mostFallen + 1);
     this.flags = ground.flags();
     this.gates = new Int32Array(this.flags.length);
-    if (ground.gates.size > 0)
-      for (let cell = 0; cell < this.gates.length; cell++)
-        this.gates[cell] = this.conditions.of(ground.gatesAt(...ground.cellOf(cell)));
+    for (const cell of ground.gates.keys())
+      for (const gated of ground.isTall ? [cell, cell + ground.width] : [cell])
+        if (gated < this.gates.length) this.gates[gated] = this.conditions.of(ground.gatesAt(...ground.cellOf(gated)));
     const { speed } = this.isAbove ? movement.above : movement.side;
     for (const { from, to, both, if: condition, seconds } of Object.values(plan.links ?? {})) {
       const asks = this.conditions.of(condition === undefined ? [] : [condition]);
@@ -80,9 +87,37 @@ export class Automaton {
     }
   }
 
+  /** Whether the same player moves over as many cells, so that moves only differ near cells that do. */
+  isLike(other: Automaton): boolean {
+    const { ground, isAbove, perCell, skills, hasDrop, mostFallen } = this;
+    const isSame = isAbove === other.isAbove && perCell === other.perCell && hasDrop === other.hasDrop;
+    const isAsLarge = ground.width === other.ground.width && ground.height === other.ground.height;
+    return isSame && isAsLarge && mostFallen === other.mostFallen && isSameData(skills, other.skills);
+  }
+
+  /** Whether a cell is not what it is in another one that is like this one. */
+  differsAt(cell: number, other: Automaton): boolean {
+    if (this.flags[cell] !== other.flags[cell] || this.gates[cell] !== other.gates[cell]) return true;
+    if (this.isAbove && wayAt(this.ground, cell) !== wayAt(other.ground, cell)) return true;
+    return this.links.size + other.links.size > 0 && !isSameData(this.links.get(cell), other.links.get(cell));
+  }
+
+  /** The cells from which moves lead into a cell, or past it; some of them twice. */
+  eachAround(cell: number, visit: (near: number) => void): void {
+    const { width, height } = this.ground;
+    const [x, y] = this.ground.cellOf(cell);
+    // a move goes no further than one column and, through a ledge, two rows
+    for (let row = Math.max(0, y - 2); row <= Math.min(height - 1, y + 2); row++)
+      for (let column = Math.max(0, x - 1); column <= Math.min(width - 1, x + 1); column++) visit(row * width + column);
+    for (const from of this.linkedFrom.get(cell) ?? []) visit(from);
+  }
+
   private begins([x, y]: Cell, link: Link): void {
     const cell = this.ground.at(x, y);
-    if (cell !== undefined) this.links.set(cell, [...(this.links.get(cell) ?? []), link]);
+    const end = this.ground.at(...link.to);
+    if (cell === undefined) return;
+    this.links.set(cell, [...(this.links.get(cell) ?? []), link]);
+    if (end !== undefined) this.linkedFrom.set(end, [...(this.linkedFrom.get(end) ?? []), cell]);
   }
 
   /** A number that two places share exactly when they are the same. */
@@ -137,6 +172,13 @@ export class Automaton {
       this.through(x, y, (rest - across) / (this.mostAcross + 1), across, fallen, take);
     } else this.along(x, y, take);
     if (within < 0 && this.links.size > 0 && this.gates[cell] === 0) this.byLinks(cell, take);
+  }
+
+  /** Whether the player can stand in a cell and stay. */
+  isFooting(cell: number): boolean {
+    return (
+      this.gates[cell] === 0 && (this.isAbove ? (this.flags[cell]! & is.solid) === 0 : (this.flags[cell]! & is.standing) !== 0)
+    );
   }
 
   private flag(x: number, y: number, wanted: number): boolean {
@@ -235,6 +277,11 @@ export class Automaton {
     }
   }
 }
+
+const isSameData = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
+
+/** The only way off a cell, seen from above. */
+const wayAt = (ground: Ground, cell: number): Cell | undefined => oneWay[ground.char(...ground.cellOf(cell))];
 
 /** The way to each of the four cells beside one. */
 export const neighbours: readonly Cell[] = [

@@ -2,11 +2,12 @@
 import type { Cell, Id } from '../document/types.ts';
 import { Numbers } from '../graph/numbers.ts';
 import { neighbours, type Place } from './automaton.ts';
-import { Graph, TooMany } from './graph.ts';
+import { Graph } from './graph.ts';
 import { Ground } from './ground.ts';
 import { Kept } from './kept.ts';
-import { Leading, type Lead } from './leads.ts';
+import type { Lead } from './leads.ts';
 import { runOf } from './patrols.ts';
+import { TooMany } from './places.ts';
 import { mostPlaces } from '../vocabulary/ground.ts';
 import type { Drawn } from './types.ts';
 
@@ -49,6 +50,7 @@ export interface Plotted {
   derived: Derived;
   ground: Ground;
   graph: Graph;
+  kept: Kept;
   /** The spot of a place; undefined for what is only passed through, and for what the player never comes to. */
   spotAt(place: Place): Id | undefined;
 }
@@ -57,9 +59,13 @@ export interface Plotted {
  * Derives where the player can be in a plan, and how it gets from one place to another. `names` are those of the pieces.
  * Nothing is left out for being too much: `plan-fits` says so.
  */
-export function derive(drawn: Drawn, names: Record<Id, string> = {}, most = mostPlaces): Derived {
+export const derive = (drawn: Drawn, names: Record<Id, string> = {}, most = mostPlaces): Derived =>
+  derivedBy(() => plot(drawn, names, most));
+
+/** What has been derived, or that it is too much. */
+export function derivedBy(run: () => Plotted): Derived {
   try {
-    return plot(drawn, names, most).derived;
+    return run().derived;
   } catch (error) {
     if (!(error instanceof TooMany)) throw error;
     return nothingFollows(error);
@@ -77,18 +83,22 @@ export const nothingFollows = ({ what }: TooMany): Derived => ({
   tooMany: what
 });
 
-/** What `derive` gives, and how it came about. Throws `TooMany`. */
-export function plot(drawn: Drawn, names: Record<Id, string> = {}, most = mostPlaces): Plotted {
+/**
+ * What `derive` gives, and how it came about. Of a plan that differs little from one `before`, only what does is found again: it
+ * takes a fraction of the time and gives the same. Throws `TooMany`.
+ */
+export function plot(drawn: Drawn, names: Record<Id, string> = {}, most = mostPlaces, before?: Plotted): Plotted {
   const ground = new Ground(drawn);
   const starts = startsOf(ground);
-  const graph = new Graph(ground, [...new Set(starts.values())], most);
-  const kept = new Kept(graph, new Set([...starts.values()].map((cell) => graph.of({ cell })!)));
+  const graph = new Graph(ground, [...new Set(starts.values())], most, before?.graph);
+  const kept = new Kept(graph, new Set([...starts.values()].map((cell) => graph.of({ cell })!)), before?.kept);
   const naming = new Naming(ground, kept, starts, names);
   const derived = naming.derived();
   return {
     derived,
     ground,
     graph,
+    kept,
     spotAt: (place) => {
       const component = graph.of(place);
       const spot = component === undefined ? -1 : kept.spotOf[component]!;
@@ -135,13 +145,13 @@ class Naming {
       order.splice(order.indexOf(first), 1);
       order.unshift(first);
     }
-    const taken = new Set<Id>();
+    const ids = new Unique('_');
     const spots: Derived['spots'] = {};
-    const called = new Set<string>();
+    const called = new Unique(' ');
     const add = (cells: number[], area: number): Id => {
       const [x, y] = ground.cellOf(cells[0]!);
-      const id = unique(`s${x}_${y}`, '_', taken);
-      const name = unique(this.nameOf(cells, area), ' ', called);
+      const id = ids.name(`s${x}_${y}`);
+      const name = called.name(this.nameOf(cells, area));
       spots[id] = { name, cells: cells.map((cell) => ground.cellOf(cell)), ...(area >= 0 && { area: ground.areas[area]! }) };
       return id;
     };
@@ -221,31 +231,37 @@ class Naming {
    */
   private met(order: number[]): Derived['patrols'] {
     const { ground, kept } = this;
-    const { graph, spotOf } = kept;
+    const { spotOf } = kept;
     const patrols = Object.entries(ground.drawn.plan.patrols ?? {});
     if (patrols.length === 0) return [];
-    const stop = (at: number) => spotOf[at]! >= 0;
-    const passed = new Map<number, number[]>();
-    for (let one = 0; one < graph.count; one++)
-      for (const cell of new Set(graph.cells(one))) {
-        const here = passed.get(cell);
-        if (here) here.push(one);
-        else passed.set(cell, [one]);
-      }
     return patrols.map(([id, patrol]) => {
       const cells = runOf(patrol);
-      const entered = cells.flatMap(([x, y]) => passed.get(ground.at(x, y) ?? -1) ?? []);
-      const beside = cells.flatMap(([x, y]) =>
-        neighbours.flatMap(([dx, dy]) => passed.get(ground.at(x + dx, y + dy) ?? -1) ?? [])
-      );
-      const through = new Set(entered.filter((at) => !stop(at)));
-      const leads = through.size > 0 ? new Leading(graph).leadsIn(stop, (at) => through.has(at)) : undefined;
-      const comes = (at: number) =>
-        leads?.(at).some(({ to, asks, through: past }) => through.has(to) && asks.length + past.length === 0) ?? false;
-      const found = new Set([...entered, ...beside].flatMap((at) => (stop(at) ? [spotOf[at]!] : [])));
-      kept.spots.forEach((members, spot) => members.some(comes) && found.add(spot));
+      const beside = cells.flatMap(([x, y]) => [[0, 0] as const, ...neighbours].map(([dx, dy]) => ground.at(x + dx, y + dy)));
+      const entered = new Set(cells.flatMap(([x, y]) => [...this.within(ground.at(x, y))]));
+      const found = new Set(beside.flatMap((cell) => [...this.within(cell)]).map((at) => spotOf[at]!));
+      for (const at of this.passing(entered)) found.add(spotOf[at]!);
       return { id, piece: patrol.piece, cells, spots: order.flatMap((spot) => (found.has(spot) ? [this.ids[spot]!] : [])) };
     });
+  }
+
+  private within(cell: number | undefined): Set<number> {
+    return cell === undefined ? new Set() : this.kept.graph.within(cell);
+  }
+
+  /** The components of spots from which the player passes one of some that are none, without a condition or touching anything. */
+  private passing(some: Iterable<number>): Set<number> {
+    const { graph, spotOf } = this.kept;
+    const isPassed = (at: number) => spotOf[at] === -1 && graph.acts(at) === undefined;
+    const passed = new Set([...some].filter(isPassed));
+    const found = new Set<number>();
+    // a set is gone through to its end, also as it grows
+    for (const at of passed)
+      graph.eachBefore(at, (from, asks) => {
+        if (asks !== 0) return;
+        if (spotOf[from]! >= 0) found.add(from);
+        else if (isPassed(from)) passed.add(from);
+      });
+    return found;
   }
 
   /** Ground that holds a thing, or where a patrol begins, and that the player never comes to, piece by piece. */
@@ -292,25 +308,22 @@ class Naming {
 
   /** The spots from which the player falls out of the rows, without a condition and without touching anything. */
   private falling(): Id[] {
-    const { graph, spotOf } = this.kept;
-    const stop = (at: number) => spotOf[at]! >= 0;
-    const leads = new Leading(graph).leadsIn(stop, (at) => graph.falls(at));
-    const falls = (at: number) =>
-      graph.falls(at) ||
-      leads(at).some(({ to, asks, through }) => graph.falls(to) && !stop(to) && asks.length + through.length === 0);
-    return this.kept.spots.flatMap((members, spot) => (members.some(falls) ? [this.ids[spot]!] : []));
+    const { graph, spots } = this.kept;
+    const falling = graph.marked.filter((at) => graph.falls(at));
+    const from = new Set([...falling, ...this.passing(falling)]);
+    return spots.flatMap((members, spot) => (members.some((at) => from.has(at)) ? [this.ids[spot]!] : []));
   }
 
   private passages(order: number[]): Derived['passages'] {
     const passages: Derived['passages'] = {};
-    const taken = new Set<Id>();
+    const ids = new Unique('_');
     const rank = new Map(order.map((spot, index) => [spot, index]));
     for (const spot of order)
       for (const { to, asks, through } of [...this.kept.leads[spot]!].sort(
         (a, b) => rank.get(a.to)! - rank.get(b.to)! || askedOf(a) - askedOf(b) || (wordsOf(a) < wordsOf(b) ? -1 : 1)
       )) {
         const [from, end] = [this.ids[spot]!, this.ids[to]!];
-        passages[unique(`${from}_${end}`, '_', taken)] = { from, to: end, if: [...asks].sort(), through: [...through] };
+        passages[ids.name(`${from}_${end}`)] = { from, to: end, if: [...asks].sort(), through: [...through] };
       }
     return passages;
   }
@@ -352,10 +365,19 @@ function nearestThings(ground: Ground): { thing: Int32Array; far: Int32Array } {
 const askedOf = ({ asks, through }: Lead): number => asks.length + through.length;
 const wordsOf = ({ asks, through }: Lead): string => JSON.stringify([[...asks].sort(), through]);
 
-/** The wish, or numbered from the second on where it is taken. */
-function unique(wish: string, joint: string, taken: Set<string>): string {
-  let found = wish;
-  for (let n = 2; taken.has(found); n++) found = `${wish}${joint}${n}`;
-  taken.add(found);
-  return found;
+/** Names of which each is given once. */
+class Unique {
+  private readonly given = new Map<string, number>();
+
+  constructor(private readonly joint: string) {}
+
+  /** The wish, or numbered from the second on where it is taken. */
+  name(wish: string): string {
+    let found = wish;
+    let n = this.given.get(wish) ?? 1;
+    while (this.given.has(found)) found = `${wish}${this.joint}${++n}`;
+    this.given.set(wish, n);
+    if (found !== wish) this.given.set(found, 1);
+    return found;
+  }
 }

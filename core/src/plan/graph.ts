@@ -1,159 +1,163 @@
-/** All places that the player can come to in a plan with everything open, taken together where nothing keeps them apart. */
+/** All places that the player can come to in a plan, taken together where nothing keeps them apart. */
 import type { Id } from '../document/types.ts';
-import { components } from '../graph/components.ts';
-import { Numbers } from '../graph/numbers.ts';
-import { Automaton, outside, type Place } from './automaton.ts';
+import { componentsAmong } from '../graph/components.ts';
+import type { Automaton, Place } from './automaton.ts';
 import { oneWay, type Ground } from './ground.ts';
+import { Places } from './places.ts';
 
 /**
- * Explores a plan from the cells where the player arrives. Its components are places between which the player comes and goes as
- * it likes, within one area: no condition asked, nothing touched but the one piece in whose cells all of it is.
+ * The components of a plan: places between which the player comes and goes as it likes, within one area, no condition asked,
+ * nothing touched but the one piece in whose cells all of it is. A component is called by the number of the first of its places.
  */
 export class Graph {
-  readonly automaton: Automaton;
-  readonly count: number;
-  /** The codes of all places, and by number the component that they belong to. */
-  private readonly codes = new Numbers();
-  private readonly component: Int32Array;
-  /** By cell the numbers of its places, from 1; 0 where the player does not come. */
-  private readonly numbers: (Int32Array | Map<number, number> | undefined)[] = [];
-  /** By component its places, as those from one number to the next in a list. */
-  private readonly members: Int32Array;
-  private readonly firstMember: Int32Array;
-  /** By component where its moves lead, likewise. */
-  private readonly ends = new Numbers();
-  private readonly asks = new Numbers();
-  private readonly firstEnd: Int32Array;
+  /** By number of a place its component; -1 where the player does not come. */
+  readonly component: Int32Array;
+  /** The same in the graph whose places have been taken over; undefined where none have. */
+  readonly earlier: Int32Array | undefined;
+  /** The components in which the player can stand, has or touches something, or falls out of the rows, by their codes. */
+  readonly marked: number[];
+  /** By component the least code of its places: the same however the graph came about. */
+  readonly leastCode: Int32Array;
+  private readonly places: Places;
+  private readonly isCellReached: Uint8Array;
+  /** By place the next one of its component, or -1. */
+  private readonly nextMember: Int32Array;
+  /** By component, and by cell, what is known of it. */
   private readonly marks: Uint8Array;
+  private readonly cellMarks: Uint8Array;
+  /** By component that its moves led to lately, when that was. */
+  private readonly noted: Int32Array;
+  private time = 0;
+  private backward: ReturnType<Graph['turned']> | undefined;
 
-  /** Throws `TooMany` where the player can come to more than `most` places. */
+  /**
+   * Explores a plan from the cells where the player arrives; what is still true of another one `before` is taken over. Throws
+   * `TooMany` where the player can come to more than `most` places.
+   */
   constructor(
     readonly ground: Ground,
     starts: number[],
-    most: number
+    most: number,
+    before?: Graph
   ) {
-    this.automaton = new Automaton(ground);
-    const { automaton, codes } = this;
-    const targets = new Numbers();
-    const asked = new Numbers();
-    const firstMove = new Numbers();
-    const falling = new Set<number>();
-    for (const cell of starts) this.numbered(cell * automaton.perCell);
-    for (let at = 0; at < codes.length; at++) {
-      if (codes.length > most) throw new TooMany('places');
-      firstMove.push(targets.length);
-      automaton.eachMove(codes.at(at), (to, asks) => {
-        if (to === outside) falling.add(at);
-        else {
-          targets.push(this.numbered(to));
-          asked.push(asks);
-        }
-      });
-    }
-    firstMove.push(targets.length);
-    const label = this.labels();
-    const labelOf = (at: number) => label[automaton.cellOf(codes.at(at))]!;
-    const { component, count } = components(codes.length, (at, visit) => {
-      const own = labelOf(at);
-      for (let move = firstMove.at(at); move < firstMove.at(at + 1); move++)
-        if (asked.at(move) === 0 && labelOf(targets.at(move)) === own) visit(targets.at(move));
-    });
-    this.component = component;
-    this.count = count;
-    ({ members: this.members, first: this.firstMember } = grouped(component, count));
+    this.places = new Places(ground, starts, most, before?.places);
+    if (this.places.isNew) before = undefined;
+    this.earlier = before?.component;
+    this.component = this.componentsOf(before);
+    const count = this.component.length;
+    const cells = ground.width * ground.height;
+    this.nextMember = new Int32Array(count).fill(-1);
+    this.leastCode = new Int32Array(count).fill(-1);
     this.marks = new Uint8Array(count);
-    this.firstEnd = new Int32Array(count + 1);
-    /** Which component a move was last noted for, by where it leads; with a condition also by that. */
-    const noted = new Int32Array(count).fill(-1);
-    const notedAsking = new Set<string>();
-    for (let one = 0; one < count; one++) {
-      this.firstEnd[one] = this.ends.length;
-      notedAsking.clear();
-      for (let member = this.firstMember[one]!; member < this.firstMember[one + 1]!; member++) {
-        const at = this.members[member]!;
-        this.marks[one]! |= this.markOf(codes.at(at)) | (falling.has(at) ? mark.falls : 0);
-        for (let move = firstMove.at(at); move < firstMove.at(at + 1); move++) {
-          const to = component[targets.at(move)]!;
-          const asks = asked.at(move);
-          if (to === one) continue;
-          if (asks === 0) {
-            if (noted[to] === one) continue;
-            noted[to] = one;
-          } else {
-            const key = `${to} ${asks}`;
-            if (notedAsking.has(key)) continue;
-            notedAsking.add(key);
-          }
-          this.ends.push(to);
-          this.asks.push(asks);
-        }
-      }
+    this.cellMarks = new Uint8Array(cells).map((_, cell) => this.marksOf(cell));
+    this.noted = new Int32Array(count);
+    this.isCellReached = new Uint8Array(cells);
+    this.marked = this.gather();
+  }
+
+  get automaton(): Automaton {
+    return this.places.automaton;
+  }
+
+  /** Components whose moves are others than in the graph before. */
+  get moved(): number[] {
+    return this.places.moved.flatMap((at) => (this.component[at] === -1 ? [] : this.component[at]!));
+  }
+
+  private componentsOf(before: Graph | undefined): Int32Array {
+    const { codes, reached, first, inner, targets } = this.places;
+    const count = codes.length;
+    const isReached = new Uint8Array(count);
+    for (const at of reached) isReached[at] = 1;
+    const starts = before ? this.unsettled(before, isReached) : reached;
+    const { component } = componentsAmong(count, first.view(), inner.view(), targets.view(), starts);
+    const names = new Int32Array(count).fill(-1);
+    for (let at = 0; at < count; at++) {
+      const found = component[at]!;
+      if (isReached[at] === 0) component[at] = -1;
+      else if (found === -1) component[at] = before!.component[at]!;
+      else component[at] = names[found] === -1 ? (names[found] = at) : names[found]!;
     }
-    this.firstEnd[count] = this.ends.length;
+    return component;
   }
 
-  private numbered(code: number): number {
-    const { perCell } = this.automaton;
-    const cell = this.automaton.cellOf(code);
-    // of many places that a cell could have the player mostly comes to few
-    const numbers = (this.numbers[cell] ??= perCell > mostNumbered ? new Map<number, number>() : new Int32Array(perCell));
-    const within = code - cell * perCell;
-    const known = numberIn(numbers, within);
-    if (known > 0) return known - 1;
-    this.codes.push(code);
-    if (numbers instanceof Map) numbers.set(within, this.codes.length);
-    else numbers[within] = this.codes.length;
-    return this.codes.length - 1;
+  /**
+   * Places of which all is led to whose component may be another one than before. A component that is new has a move that is
+   * new, and all of it is led to from there; one that is no more had a place whose moves are others, or that is no more.
+   */
+  private unsettled(before: Graph, isReached: Uint8Array): number[] {
+    const { component, nextMember } = before;
+    const found: number[] = [];
+    const broken = new Set<number>();
+    const look = (at: number) => {
+      if (isReached[at] === 1) found.push(at);
+      const one = component[at] ?? -1;
+      if (one !== -1) broken.add(one);
+    };
+    for (const at of this.places.moved) look(at);
+    for (let at = 0; at < isReached.length; at++) if (isReached[at] !== Number((component[at] ?? -1) !== -1)) look(at);
+    for (const one of broken) for (let at = one; at !== -1; at = nextMember[at]!) if (isReached[at] === 1) found.push(at);
+    return found;
   }
 
-  /** By cell a number for its area and the piece that acts in it. */
-  private labels(): Int32Array {
-    const { areaOf, acting } = this.ground;
-    const known = new Map<string, number>();
-    return areaOf.map((area, cell) => {
-      const piece = acting.get(cell);
-      if (piece === undefined) return area;
-      const key = `${area} ${piece}`;
-      if (!known.has(key)) known.set(key, -2 - known.size);
-      return known.get(key)!;
-    });
+  /** Finds what belongs to components, and what is to be known of them. Gives those of which there is something. */
+  private gather(): number[] {
+    const { component, nextMember, leastCode, marks, cellMarks, isCellReached, places } = this;
+    const inTheAir = ~(mark.stands | mark.stays);
+    const { perCell } = places.automaton;
+    const [codes, cells, falling] = [places.codes.view(), places.cells.view(), places.falling.view()];
+    for (let at = component.length - 1; at >= 0; at--) {
+      const one = component[at]!;
+      if (one === -1) continue;
+      if (at !== one) {
+        nextMember[at] = nextMember[one]!;
+        nextMember[one] = at;
+      }
+      const cell = cells[at]!;
+      const code = codes[at]!;
+      isCellReached[cell] = 1;
+      marks[one]! |= cellMarks[cell]! & (code === cell * perCell ? ~0 : inTheAir);
+      if (falling[at] === 1) marks[one]! |= mark.falls;
+      if (leastCode[one] === -1 || code < leastCode[one]!) leastCode[one] = code;
+    }
+    const found: number[] = [];
+    for (let one = 0; one < marks.length; one++) if (marks[one] !== 0) found.push(one);
+    return found.sort((a, b) => leastCode[a]! - leastCode[b]!);
   }
 
-  private markOf(code: number): number {
-    const { ground, automaton } = this;
-    const cell = automaton.cellOf(code);
-    const things = ground.pieces.has(cell) && !ground.acting.has(cell) ? mark.things : 0;
-    if (!automaton.isStanding(code)) return things;
-    const [x, y] = ground.cellOf(cell);
-    if (!ground.isFooting(x, y)) return things;
-    const isOneWay = ground.drawn.plan.view === 'above' && oneWay[ground.char(x, y)] !== undefined;
+  private marksOf(cell: number): number {
+    const { ground } = this;
+    const things = !ground.pieces.has(cell) ? 0 : ground.acting.has(cell) ? mark.acts : mark.things;
+    if (!this.automaton.isFooting(cell)) return things;
+    const isOneWay = ground.drawn.plan.view === 'above' && oneWay[ground.char(...ground.cellOf(cell))] !== undefined;
     return things | mark.stands | (isOneWay ? 0 : mark.stays);
+  }
+
+  /** All components. */
+  all(): number[] {
+    const found: number[] = [];
+    for (const at of this.places.reached) if (this.component[at] === at) found.push(at);
+    return found;
   }
 
   /** The component of a place; undefined for what the player never comes to. */
   of(place: Place): number | undefined {
-    const within = this.automaton.codeOf(place) - place.cell * this.automaton.perCell;
-    const numbers = this.numbers[place.cell];
-    const number = numbers ? numberIn(numbers, within) : 0;
-    return number === 0 ? undefined : this.component[number - 1]!;
+    const at = this.places.numberOf(place);
+    return at === undefined || this.component[at] === -1 ? undefined : this.component[at];
   }
 
   /** Whether the player ever comes to a cell. */
   isReached(cell: number): boolean {
-    return this.numbers[cell] !== undefined;
-  }
-
-  private firstCell(one: number): number {
-    return this.automaton.cellOf(this.codes.at(this.members[this.firstMember[one]!]!));
+    return this.isCellReached[cell] === 1;
   }
 
   /** The piece that is touched by being in a component. */
   acts(one: number): Id | undefined {
-    return this.ground.acting.get(this.firstCell(one));
+    return this.ground.acting.get(this.places.cells.at(one));
   }
 
   area(one: number): number {
-    return this.ground.areaOf[this.firstCell(one)]!;
+    return this.ground.areaOf[this.places.cells.at(one)]!;
   }
 
   /** Whether the player can stand still here. */
@@ -179,48 +183,100 @@ export class Graph {
   /** Its cells, as often as it has places in them; only those in which it stands, where that is asked. */
   cells(one: number, standing = false): number[] {
     const cells: number[] = [];
-    for (let member = this.firstMember[one]!; member < this.firstMember[one + 1]!; member++) {
-      const code = this.codes.at(this.members[member]!);
-      if (!standing || this.automaton.isStanding(code)) cells.push(this.automaton.cellOf(code));
-    }
+    for (let at = one; at !== -1; at = this.nextMember[at]!)
+      if (!standing || this.automaton.isStanding(this.places.codes.at(at))) cells.push(this.places.cells.at(at));
     return cells;
   }
 
   /** The cells of the pieces that are had here, each once. */
   things(one: number): Set<number> {
-    if (!this.hasThings(one)) return new Set();
-    return new Set(this.cells(one).filter((cell) => this.ground.pieces.has(cell)));
+    const found = new Set<number>();
+    if (!this.hasThings(one)) return found;
+    for (let at = one; at !== -1; at = this.nextMember[at]!)
+      if ((this.cellMarks[this.places.cells.at(at)]! & mark.things) !== 0) found.add(this.places.cells.at(at));
+    return found;
   }
 
-  /** Where the moves of a component lead, with the list of what has to hold. */
+  /** The components that have a place in a cell. */
+  within(cell: number): Set<number> {
+    const found = new Set<number>();
+    this.places.eachOf(cell, (at) => this.component[at] !== -1 && found.add(this.component[at]!));
+    return found;
+  }
+
+  /** Where the moves of a component lead, with the list of what has to hold; what asks for nothing once for each. */
   eachLead(one: number, visit: (to: number, asks: number) => void): void {
-    for (let at = this.firstEnd[one]!; at < this.firstEnd[one + 1]!; at++) visit(this.ends.at(at), this.asks.at(at));
+    const { component, nextMember, noted } = this;
+    const { first, last, targets, asked } = this.places;
+    const isSeveral = nextMember[one] !== -1;
+    const time = ++this.time;
+    for (let at = one; at !== -1; at = nextMember[at]!) {
+      const end = last.at(at);
+      for (let move = first.at(at); move < end; move++) {
+        const to = component[targets.at(move)]!;
+        if (to === one) continue;
+        const asks = asked.at(move);
+        if (isSeveral && asks === 0) {
+          if (noted[to] === time) continue;
+          noted[to] = time;
+        }
+        visit(to, asks);
+      }
+    }
+  }
+
+  /** The components from which moves lead to one, with the list of what has to hold; some of them several times. */
+  eachBefore(one: number, visit: (from: number, asks: number) => void): void {
+    if (!this.backward && this.isSmall(one)) {
+      for (let at = one; at !== -1; at = this.nextMember[at]!)
+        this.eachBeforePlace(at, (from, asks) => from !== one && visit(from, asks));
+      return;
+    }
+    const { start, from, asked } = (this.backward ??= this.turned());
+    for (let move = start[one]!; move < start[one + 1]!; move++) visit(from[move]!, asked[move]!);
+  }
+
+  /** Whether those that lead to a component are found faster place by place than by turning round all moves. */
+  private isSmall(one: number): boolean {
+    let members = 0;
+    for (let at = one; at !== -1; at = this.nextMember[at]!) if (++members > fewMembers) return false;
+    return true;
+  }
+
+  /** The same for a place, by its number: also what leads to it within its component. */
+  eachBeforePlace(place: number, visit: (from: number, asks: number) => void): void {
+    const { component } = this;
+    this.places.eachBefore(place, (at, asks) => component[at] !== -1 && visit(component[at]!, asks));
+  }
+
+  /** By component the moves that lead to it, as those from one number to the next. */
+  private turned() {
+    const { component, places } = this;
+    const { reached } = places;
+    const [first, last, targets, asks] = [places.first.view(), places.last.view(), places.targets.view(), places.asked.view()];
+    const start = new Int32Array(component.length + 1);
+    for (const at of reached)
+      for (let move = first[at]!; move < last[at]!; move++) {
+        const to = component[targets[move]!]!;
+        if (to !== component[at]) start[to + 1]!++;
+      }
+    for (let one = 0; one < component.length; one++) start[one + 1]! += start[one]!;
+    const next = start.slice();
+    const from = new Int32Array(start.at(-1)!);
+    const asked = new Int32Array(from.length);
+    for (const at of reached)
+      for (let move = first[at]!; move < last[at]!; move++) {
+        const to = component[targets[move]!]!;
+        if (to === component[at]) continue;
+        const place = next[to]!++;
+        from[place] = component[at]!;
+        asked[place] = asks[move]!;
+      }
+    return { start, from, asked };
   }
 }
 
-/** There is more than is looked at: places to which the player can come, or leads from one to another. */
-export class TooMany extends Error {
-  constructor(readonly what: 'places' | 'leads') {
-    super(`There are too many ${what}.`);
-  }
-}
+const fewMembers = 200;
 
-/** Cells that could have more places than this list those that there are. */
-const mostNumbered = 1024;
-
-const numberIn = (numbers: Int32Array | Map<number, number>, within: number): number =>
-  numbers instanceof Map ? (numbers.get(within) ?? 0) : numbers[within]!;
-
-/** What is known of a component. */
-const mark = { stands: 1, stays: 2, falls: 4, things: 8 };
-
-/** Numbers from 0 by the group that each belongs to: those of group g stand from `first[g]` on, up to `first[g + 1]`. */
-function grouped(groupOf: Int32Array, count: number): { members: Int32Array; first: Int32Array } {
-  const first = new Int32Array(count + 1);
-  for (const group of groupOf) first[group + 1]!++;
-  for (let group = 0; group < count; group++) first[group + 1]! += first[group]!;
-  const next = first.slice();
-  const members = new Int32Array(groupOf.length);
-  groupOf.forEach((group, at) => (members[next[group]!++] = at));
-  return { members, first };
-}
+/** What can be known of a component. */
+const mark = { stands: 1, stays: 2, falls: 4, things: 8, acts: 16 };

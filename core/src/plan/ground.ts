@@ -20,13 +20,20 @@ export class Ground {
   readonly acting = new Map<number, Id>();
   readonly areaOf: Int32Array;
   readonly areas: Id[];
-  private readonly isTall: boolean;
+  readonly isTall: boolean;
+  private readonly chars: string[];
 
   constructor(readonly drawn: Drawn) {
     const { rows, things = {}, areas = {} } = drawn.plan;
     this.width = Math.max(0, ...rows.map(({ length }) => length));
     this.height = rows.length;
     this.isTall = drawn.plan.view === 'side' && drawn.movement.side.tall > 1;
+    const isAbove = drawn.plan.view === 'above';
+    this.chars = Array.from({ length: this.width * this.height }, (_, cell) => {
+      const [x, y] = this.cellOf(cell);
+      const char = rows[y]![x] ?? '#';
+      return grounds.has(char) || (isAbove && oneWay[char] !== undefined) ? char : '#';
+    });
     for (const thing of Object.values(things)) {
       if ('gate' in thing) for (const cell of this.numbered(thing.cells)) this.gates.set(cell, thing.gate);
       if ('piece' in thing)
@@ -63,10 +70,8 @@ export class Ground {
    * nothing.
    */
   char(x: number, y: number): string {
-    const { rows, view } = this.drawn.plan;
-    if (y >= this.height && x >= 0 && x < this.width) return ' ';
-    const char = rows[y]?.[x] ?? '#';
-    return grounds.has(char) || (view === 'above' && oneWay[char] !== undefined) ? char : '#';
+    if (x < 0 || x >= this.width || y < 0) return '#';
+    return y < this.height ? this.chars[y * this.width + x]! : ' ';
   }
 
   isSolid(x: number, y: number): boolean {

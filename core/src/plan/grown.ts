@@ -3,12 +3,14 @@ import QuickLRU from 'quick-lru';
 import { levelsOf, own, type FlowDocument, type Id, type Level, type Piece, type Plan } from '../document/types.ts';
 import { mostPassages, mostSpots } from '../vocabulary/ground.ts';
 import { placedIn } from './draw.ts';
-import { derive, plot, type Derived, type Plotted } from './derive.ts';
+import { derivedBy, plot, type Derived, type Plotted } from './derive.ts';
 import { movementIn, type Drawn } from './types.ts';
 
 const longestName = 80;
 /** Plans that were derived last: between two edits of something else none is derived again. */
 const latest = new QuickLRU<string, Derived>({ maxSize: 64 });
+/** What was plotted last on ground of a size: after a small change most of it is still true. */
+const plots = new QuickLRU<string, { key: string; plotted: Plotted }>({ maxSize: 2 });
 
 /** What has to be known of a level to derive its plan. */
 export function drawnOf(document: FlowDocument, level: Level): Drawn | undefined {
@@ -23,7 +25,7 @@ export function derivedOf(document: FlowDocument, level: Level): Derived | undef
   if (!drawn) return undefined;
   const names = namesIn(level);
   const key = keyOf(drawn, names);
-  const found = latest.get(key) ?? derive(drawn, names);
+  const found = latest.get(key) ?? derivedBy(() => plotted(drawn, names, key));
   latest.set(key, found);
   return found;
 }
@@ -41,10 +43,21 @@ export function alreadyDerived(document: FlowDocument, level: Level, derived: De
   if (drawn) latest.set(keyOf(drawn, namesIn(level)), derived);
 }
 
-/** A level's plan with all that can be known of it. */
+/** A level's plan with all that can be known of it. Throws `TooMany`. */
 export function plotOf(document: FlowDocument, level: Level): Plotted | undefined {
   const drawn = drawnOf(document, level);
-  return drawn && plot(drawn, namesIn(level));
+  const names = namesIn(level);
+  return drawn && plotted(drawn, names, keyOf(drawn, names));
+}
+
+function plotted(drawn: Drawn, names: Record<Id, string>, key: string): Plotted {
+  const { view, rows } = drawn.plan;
+  const size = JSON.stringify([view, rows.length, rows[0]?.length]);
+  const before = plots.get(size);
+  if (before?.key === key) return before.plotted;
+  const found = plot(drawn, names, undefined, before?.plotted);
+  plots.set(size, { key, plotted: found });
+  return found;
 }
 
 /** Whether a level can have all that was derived. */

@@ -14,23 +14,25 @@ export class Kept {
   readonly touches: Set<number>[];
 
   private readonly leading: Leading;
-  private readonly all: number[];
 
+  /** `before`: what was kept of the graph that this one was made from. */
   constructor(
     readonly graph: Graph,
-    starts: Set<number>
+    starts: Set<number>,
+    before?: Kept
   ) {
-    this.leading = new Leading(graph);
-    this.all = Array.from({ length: graph.count }, (_, at) => at);
-    const rests = new Set(this.all.filter((at) => starts.has(at) || isGround(graph, at)));
+    this.leading = new Leading(graph, before?.leading);
+    const { marked } = graph;
+    let rests = new Set(marked.filter((at) => starts.has(at) || isGround(graph, at)));
     const touch = (at: number) => graph.acts(at) !== undefined;
-    let near = this.leading.leadsIn((at) => rests.has(at), touch);
+    const touching = new Set(marked.filter(touch));
+    let near = this.leading.leadsIn('near', rests, touching);
     const isPath = ({ to, asks }: Lead) => rests.has(to) && asks.length === 0;
     // one-way ground that only leads round and round
-    const circling = this.all.filter((at) => graph.stands(at) && !touch(at) && !rests.has(at) && !near(at).some(isPath));
+    const circling = marked.filter((at) => graph.stands(at) && !touch(at) && !rests.has(at) && !near(at).some(isPath));
     if (circling.length > 0) {
-      for (const at of circling) rests.add(at);
-      near = this.leading.leadsIn((at) => rests.has(at), touch);
+      rests = new Set([...rests, ...circling]);
+      near = this.leading.leadsIn('near, with what circles', rests, touching);
     }
     this.touches = [];
     const inPlace = (spot: number, { to, asks, through }: Lead) =>
@@ -40,15 +42,15 @@ export class Kept {
     // a cell that acts is a spot of its own where it is not simply touched from wherever the player comes to it
     const wanted = new Set<number>();
     for (const spot of rests) for (const lead of near(spot)) if (!rests.has(lead.to) && !inPlace(spot, lead)) wanted.add(lead.to);
-    const touched = this.touched(near, wanted);
+    const touched = this.touched(near, new Set([...touching].filter((at) => wanted.has(at))));
     const stops = new Set([...rests, ...touched.flat()]);
     const groups = [...touched, ...this.passing(stops)];
-    this.spotOf = new Int32Array(graph.count).fill(-1);
+    this.spotOf = new Int32Array(graph.component.length).fill(-1);
     for (const members of [...[...rests].map((at) => [at]), ...groups]) {
       for (const at of members) this.spotOf[at] = this.spots.length;
       this.spots.push(members);
     }
-    const leads = this.leading.leadsIn((at) => this.spotOf[at]! >= 0, touch);
+    const leads = this.leading.leadsIn('spots', new Set(this.spots.flat()), touching);
     this.leads = this.spots.map((members, spot) => {
       const found = new Leads();
       for (const at of members)
@@ -91,7 +93,7 @@ export class Kept {
       if (lands && !stands) continue;
       const ends = leads.map(({ to, asks, through }) => `${to}|${[...asks].sort().join('&')}|${[...through].sort().join()}`);
       const key = stands ? String(at) : `${acts}\n${ends.sort().join('\n')}`;
-      groups.set(key, [...(groups.get(key) ?? []), at]);
+      put(groups, key, at);
     }
     return [...groups.values()];
   }
@@ -109,9 +111,9 @@ export class Kept {
       if (!known.has(at)) known.set(at, graph.things(at));
       return known.get(at)!;
     };
-    for (const at of this.all) if (passes(at)) group.set(at, [...things(at)].sort().join());
+    for (const at of graph.marked) if (passes(at)) group.set(at, [...things(at)].sort().join());
     if (group.size === 0) return [];
-    const leads = this.leading.leadsIn((at) => stops.has(at), passes);
+    const leads = this.leading.leadsIn('passing', stops, new Set(group.keys()));
     for (let before = 0; before < new Set(group.values()).size;) {
       before = new Set(group.values()).size;
       const finer = new Map<string, number>();
@@ -127,7 +129,12 @@ export class Kept {
       for (const [at, key] of named) group.set(at, key);
     }
     const groups = new Map<string, number[]>();
-    for (const [at, key] of group) groups.set(key, [...(groups.get(key) ?? []), at]);
+    for (const [at, key] of group) put(groups, key, at);
+    /** By group those that lead to it from elsewhere. */
+    const comers = new Map<string, number[]>();
+    for (const at of [...stops, ...group.keys()])
+      for (const key of new Set(leads(at).map(({ to }) => group.get(to))))
+        if (key !== undefined && key !== group.get(at)) put(comers, key, at);
     const has = (at: number, wanted: Set<number>) => [...wanted].every((cell) => things(at).has(cell));
     const live = new Set(groups.keys());
     for (const [key, members] of groups) {
@@ -139,15 +146,20 @@ export class Kept {
         leads(first!).every(
           (lead) => lead.to === at || inGroup(lead.to) || leads(at).some((own) => own.to === lead.to && isNoMore(own, lead))
         );
-      const leadsHere = (at: number) => !inGroup(at) && leads(at).some(({ to }) => inGroup(to));
       const lands = leads(first!).some(
         ({ to, asks, through }) => stops.has(to) && asks.length + through.length === 0 && covers(to)
       );
-      const before = [...stops, ...[...group.keys()].filter((at) => live.has(group.get(at)!))].filter(leadsHere);
+      const before = (comers.get(key) ?? []).filter((at) => stops.has(at) || live.has(group.get(at)!));
       if (lands || before.every(covers)) live.delete(key);
     }
     return [...groups].flatMap(([key, members]) => (live.has(key) ? [members] : []));
   }
+}
+
+function put(groups: Map<string, number[]>, key: string, at: number): void {
+  const known = groups.get(key);
+  if (known) known.push(at);
+  else groups.set(key, [at]);
 }
 
 /** Where the player can stay: ground that nothing acts on; one-way ground only where no move leaves it without a condition. */

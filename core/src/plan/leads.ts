@@ -2,8 +2,9 @@
 import type { Id } from '../document/types.ts';
 import { components } from '../graph/components.ts';
 import { mostCompared } from '../vocabulary/ground.ts';
-import { TooMany, type Graph } from './graph.ts';
+import type { Graph } from './graph.ts';
 import { Lists } from './lists.ts';
+import { TooMany } from './places.ts';
 
 export interface Lead {
   to: number;
@@ -25,12 +26,16 @@ class Sets {
   private readonly told: (readonly Lead[])[] = [[]];
   private readonly sums = new Map<number, number>();
   private readonly further = new Map<string, number>();
-  private compared = 0;
 
   constructor(
     private readonly conditions: Lists,
     private readonly pieces: Lists
   ) {}
+
+  /** Whether so many have been met that it is better to begin again. */
+  get isWorn(): boolean {
+    return this.sets.length > mostSets;
+  }
 
   one(to: number, asks: number, through: number): number {
     const lead = this.lead(to, asks, through);
@@ -93,17 +98,17 @@ class Sets {
       else byEnd.set(to, [each]);
     }
     if (byEnd.size === sorted.length) return sorted;
-    for (const { length } of byEnd.values()) this.compared += length ** 2;
-    if (this.compared > mostCompared) throw new TooMany('leads');
+    for (const { length } of byEnd.values()) if (length > mostCompared) throw new TooMany('leads');
     return sorted.filter((each) => {
       const lead = this.leads[each]!;
       return !byEnd.get(lead.to)!.some((other) => {
         if (other === each) return false;
         const { asks, through } = this.leads[other]!;
         const isNoMore = this.conditions.isWithin(asks, lead.asks) && this.pieces.isWithin(through, lead.through);
-        // of two that touch the same in another order, the one found first
+        if (!isNoMore) return false;
+        // of two that touch the same in another order one is kept, whichever was found first
         const isBoth = this.conditions.isWithin(lead.asks, asks) && this.pieces.isWithin(lead.through, through);
-        return isNoMore && (!isBoth || other < each);
+        return !isBoth || JSON.stringify(this.pieces.names(through)) < JSON.stringify(this.pieces.names(lead.through));
       });
     });
   }
@@ -119,56 +124,137 @@ class Sets {
   }
 }
 
-/** Finds leads in one graph; what has been found once is known to all further questions. */
-export class Leading {
-  private readonly pieces = new Lists(true);
-  private readonly sets: Sets;
-  private readonly touch: Int32Array;
+/** What was found for stops and for what is met: by component the number of the set of its leads. */
+interface Found {
+  leads: Int32Array;
+  stops: ReadonlySet<number>;
+  met: ReadonlySet<number>;
+}
 
-  constructor(readonly graph: Graph) {
-    this.sets = new Sets(graph.automaton.conditions, this.pieces);
-    this.touch = new Int32Array(graph.count);
-    for (let one = 0; one < graph.count; one++) {
+/**
+ * Finds leads in one graph. Made from the leads of the graph before, it finds only those again on whose way something is not
+ * what it was.
+ */
+export class Leading {
+  private readonly pieces: Lists;
+  private readonly sets: Sets;
+  /** By component the list of the piece that is touched there. */
+  private readonly touch: Int32Array;
+  private readonly found = new Map<string, Found>();
+  private readonly earlier: Map<string, Found>;
+  /** Components whose own moves are not what they were; undefined where nothing is known. */
+  private readonly renewed: Set<number> | undefined;
+  /** Places of which those that lead to them have to know that their component, or what is touched there, is another one. */
+  private readonly altered: number[] = [];
+
+  constructor(
+    readonly graph: Graph,
+    before?: Leading
+  ) {
+    if (!graph.earlier || before?.sets.isWorn) before = undefined;
+    this.pieces = before?.pieces ?? new Lists(true);
+    this.sets = before?.sets ?? new Sets(graph.automaton.conditions, this.pieces);
+    this.touch = new Int32Array(graph.component.length);
+    for (const one of graph.marked) {
       const piece = graph.acts(one);
       if (piece !== undefined) this.touch[one] = this.pieces.of([piece]);
     }
+    this.earlier = new Map(before?.found);
+    if (before) this.renewed = this.renewedSince(before);
   }
 
-  /** By component its leads to those that are stopped at, and to those that are `met` on the way without stopping. */
-  leadsIn(stops: (one: number) => boolean, met: (one: number) => boolean = () => false): (one: number) => readonly Lead[] {
-    const { graph, sets, touch } = this;
-    const leads = new Int32Array(graph.count);
-    const isStop = new Uint8Array(graph.count);
-    const isMet = new Uint8Array(graph.count);
-    for (let one = 0; one < graph.count; one++) {
-      isStop[one] = Number(stops(one));
-      isMet[one] = Number(met(one));
+  private renewedSince(before: Leading): Set<number> {
+    const { component, earlier, moved } = this.graph;
+    const renewed = new Set(moved);
+    for (let at = 0; at < component.length; at++) {
+      const one = component[at]!;
+      const was = at < earlier!.length ? earlier![at]! : -1;
+      if (one === was && (one === -1 || this.touch[one] === before.touch[one])) continue;
+      if (one !== -1) {
+        this.altered.push(at);
+        renewed.add(one);
+      }
+      // what it was is without it now, where there still is one of that name
+      if (was !== -1 && component[was] === was) renewed.add(was);
     }
+    return renewed;
+  }
+
+  /**
+   * By component its leads to those that are stopped at, and to those that are `met` on the way without stopping. Questions are
+   * told apart by a name, under which what was found in the graph before is known.
+   */
+  leadsIn(name: string, stops: ReadonlySet<number>, met: ReadonlySet<number>): (one: number) => readonly Lead[] {
+    const { graph, sets, touch } = this;
+    const count = graph.component.length;
+    const before = this.renewed && this.earlier.get(name);
+    const leads = new Int32Array(count);
+    if (before) leads.set(before.leads);
+    const isStop = new Uint8Array(count);
+    const isMet = new Uint8Array(count);
+    for (const one of stops) isStop[one] = 1;
+    for (const one of met) isMet[one] = 1;
+    const found = { leads, stops, met };
+    this.found.set(name, found);
+    this.earlier.delete(name);
+
     let sum = 0;
     const add = (to: number, asks: number) => {
       if (isStop[to] || isMet[to]) sum = sets.plus(sum, sets.one(to, asks, touch[to]!));
       if (!isStop[to]) sum = sets.plus(sum, sets.behind(asks, touch[to]!, leads[to]!));
     };
     const renew = (one: number): boolean => {
-      sum = 0;
+      sum = leads[one]!;
       graph.eachLead(one, add);
       const isNew = sum !== leads[one];
       leads[one] = sum;
       return isNew;
     };
+    const open = this.open(found, before);
+    for (const one of open) leads[one] = 0;
     // what is passed through leads on to what has a lower number; circles are gone round until nothing is new
-    const { component, count } = components(graph.count, (one, visit) => {
-      if (isStop[one]) return;
-      graph.eachLead(one, (to) => {
-        if (!isStop[to]) visit(to);
-      });
-    });
-    const members: number[][] = Array.from({ length: count }, () => []);
-    for (let one = 0; one < graph.count; one++) if (!isStop[one]) members[component[one]!]!.push(one);
-    for (const circle of members) for (let again = true; again;) again = circle.map(renew).some(Boolean) && circle.length > 1;
-    for (let one = 0; one < graph.count; one++) if (isStop[one]) renew(one);
+    for (const circle of circles(
+      graph,
+      open.filter((one) => isStop[one] === 0)
+    ))
+      for (let again = true; again;) again = circle.map(renew).some(Boolean) && circle.length > 1;
+    for (const one of open) if (isStop[one] === 1) renew(one);
     return (one) => sets.all(leads[one]!);
   }
+
+  /** The components whose leads have to be found: all, or those on whose way something is not what it was. */
+  private open({ stops, met }: Found, before: Found | undefined): number[] {
+    const { graph, renewed, altered } = this;
+    if (!renewed || !before) return graph.all();
+    const open = new Set(renewed);
+    const openBefore = (one: number) => graph.eachBefore(one, (from) => open.add(from));
+    for (const at of altered) graph.eachBeforePlace(at, (from) => open.add(from));
+    for (const one of differing(stops, before.stops)) openBefore(one);
+    for (const one of differing(met, before.met)) openBefore(one);
+    // a set is gone through to its end, also as it grows
+    for (const one of open) if (!stops.has(one)) openBefore(one);
+    return [...open];
+  }
+}
+
+/** What is in one of two sets only. */
+const differing = (one: ReadonlySet<number>, other: ReadonlySet<number>): number[] => [
+  ...[...one].filter((each) => !other.has(each)),
+  ...[...other].filter((each) => !one.has(each))
+];
+
+/** Some components, taken together where they lead to one another; none before those that it leads to. */
+function circles(graph: Graph, ones: number[]): number[][] {
+  const index = new Int32Array(graph.component.length).fill(-1);
+  ones.forEach((one, at) => (index[one] = at));
+  const { component, count } = components(ones.length, (at, visit) =>
+    graph.eachLead(ones[at]!, (to) => index[to] !== -1 && visit(index[to]!))
+  );
+  const found: number[][] = Array.from({ length: count }, () => []);
+  ones.forEach((one, at) => found[component[at]!]!.push(one));
+  // in an order that does not depend on how the graph came about
+  for (const circle of found) if (circle.length > 1) circle.sort((a, b) => graph.leastCode[a]! - graph.leastCode[b]!);
+  return found;
 }
 
 /** The leads of which none asks for all that another one to the same end does. */
@@ -185,6 +271,9 @@ export class Leads {
     this.byEnd.set(lead.to, [...known.filter((each) => !isNoMore(lead, each)), lead]);
   }
 }
+
+/** Sets that are kept from one graph to the next. */
+const mostSets = 500_000;
 
 /** Whether a lead asks for nothing and touches nothing that another one does not. */
 export const isNoMore = (one: Pick<Lead, 'asks' | 'through'>, other: Pick<Lead, 'asks' | 'through'>): boolean =>

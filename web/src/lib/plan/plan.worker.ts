@@ -1,7 +1,7 @@
 /** Derives plans and says where the player gets from a cell: off the page's thread. */
 import type { Cell, FlowDocument, Id, Level } from '@crow-lane/core/document/types';
-import { nothingFollows, type Derived, type Plotted } from '@crow-lane/core/plan/derive';
-import { TooMany } from '@crow-lane/core/plan/graph';
+import { nothingFollows, type Derived } from '@crow-lane/core/plan/derive';
+import { TooMany } from '@crow-lane/core/plan/places';
 import { plotOf } from '@crow-lane/core/plan/grown';
 import { prepare } from '@crow-lane/core/play/flow';
 import type { Passes } from '@crow-lane/core/times/crossing';
@@ -29,15 +29,6 @@ export type PlanAnswer = {
   looked?: number;
 };
 
-let last: { key: string; plotted: Plotted } | undefined;
-
-function plotted(document: FlowDocument, id: Id): Plotted {
-  const level = document.places[id] as Level;
-  const key = JSON.stringify([level.plan, level.pieces, level.movement, document.movement]);
-  if (last?.key !== key) last = { key, plotted: plotOf(document, level)! };
-  return last.plotted;
-}
-
 /** In milliseconds: how far it has come is said no more often. */
 const every = 250;
 
@@ -64,7 +55,7 @@ self.onmessage = ({ data }: MessageEvent<PlanTask>) => {
       self.postMessage({ id, passes: told(id, passesOf(prepare(document), level)) } satisfies PlanAnswer);
       return;
     }
-    const found = plotted(document, level);
+    const found = plotOf(document, document.places[level] as Level)!;
     const { automaton } = found.graph;
     if (data.ask === 'reach') {
       self.postMessage({ id, reach: reachFrom(automaton, data.cell) } satisfies PlanAnswer);

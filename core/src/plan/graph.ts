@@ -28,6 +28,7 @@ export class Graph {
   /** By component that its moves led to lately, when that was. */
   private readonly noted: Int32Array;
   private time = 0;
+  private searched = 0;
   private backward: ReturnType<Graph['turned']> | undefined;
 
   /**
@@ -227,7 +228,7 @@ export class Graph {
 
   /** The components from which moves lead to one, with the list of what has to hold; some of them several times. */
   eachBefore(one: number, visit: (from: number, asks: number) => void): void {
-    if (!this.backward && this.isSmall(one)) {
+    if (this.isNear(one)) {
       for (let at = one; at !== -1; at = this.nextMember[at]!)
         this.eachBeforePlace(at, (from, asks) => from !== one && visit(from, asks));
       return;
@@ -236,15 +237,20 @@ export class Graph {
     for (let move = start[one]!; move < start[one + 1]!; move++) visit(from[move]!, asked[move]!);
   }
 
-  /** Whether those that lead to a component are found faster place by place than by turning round all moves. */
-  private isSmall(one: number): boolean {
-    let members = 0;
-    for (let at = one; at !== -1; at = this.nextMember[at]!) if (++members > fewMembers) return false;
+  /** The components from which moves lead to some places, by their numbers; where these are many, to all of their components. */
+  eachBeforeThese(places: readonly number[], visit: (from: number) => void): void {
+    if (places.length < few) for (const at of places) this.eachBeforePlace(at, visit);
+    else for (const one of new Set(places.map((at) => this.component[at]!))) this.eachBefore(one, visit);
+  }
+
+  /** Whether those that lead to a component are still found faster among what is near than by turning round all moves once. */
+  private isNear(one: number): boolean {
+    if (this.backward) return false;
+    for (let at = one; at !== -1; at = this.nextMember[at]!) if (++this.searched > few) return false;
     return true;
   }
 
-  /** The same for a place, by its number: also what leads to it within its component. */
-  eachBeforePlace(place: number, visit: (from: number, asks: number) => void): void {
+  private eachBeforePlace(place: number, visit: (from: number, asks: number) => void): void {
     const { component } = this;
     this.places.eachBefore(place, (at, asks) => component[at] !== -1 && visit(component[at]!, asks));
   }
@@ -276,7 +282,8 @@ export class Graph {
   }
 }
 
-const fewMembers = 200;
+/** Places to which what leads is sought near them; for more than these all moves are turned round. */
+const few = 5000;
 
 /** What can be known of a component. */
 const mark = { stands: 1, stays: 2, falls: 4, things: 8, acts: 16 };

@@ -228,9 +228,11 @@ export class Leading {
     if (!renewed || !before) return graph.all();
     const open = new Set(renewed);
     const openBefore = (one: number) => graph.eachBefore(one, (from) => open.add(from));
-    for (const at of altered) graph.eachBeforePlace(at, (from) => open.add(from));
-    for (const one of differing(stops, before.stops)) openBefore(one);
-    for (const one of differing(met, before.met)) openBefore(one);
+    graph.eachBeforeThese(altered, (from) => open.add(from));
+    // those that are new, or are no more, are altered in all their places
+    const { component, earlier } = graph;
+    for (const one of [...differing(stops, before.stops), ...differing(met, before.met)])
+      if (component[one] === one && earlier![one] === one) openBefore(one);
     // a set is gone through to its end, also as it grows
     for (const one of open) if (!stops.has(one)) openBefore(one);
     return [...open];

@@ -28,10 +28,14 @@ export function reachFrom(automaton: Automaton, [x, y]: Cell): Reach | undefined
   const start = automaton.codeOf(ground.isFooting(x, y) ? { cell } : { cell, air: { rise: 0, across: 0, fallen: 0 } });
   const free = spread(automaton, start, 0);
   const stands = standing(automaton, free.codes);
-  const behind: Reach['behind'] = [];
-  for (const asks of [...free.blocked].slice(0, mostBehind)) {
-    const more = standing(automaton, spread(automaton, start, asks).codes).size - stands.size;
-    if (more > 0) behind.push({ asks: automaton.conditions.names(asks), more });
+  const { conditions } = automaton;
+  const blocked = [...free.blocked].sort((a, b) => conditions.names(a).length - conditions.names(b).length);
+  const behind: (Reach['behind'][number] & { list: number })[] = [];
+  for (const list of blocked.slice(0, mostBehind)) {
+    const more = standing(automaton, spread(automaton, start, list).codes).size - stands.size;
+    // what asks for more and gives no more says nothing
+    const isKnown = behind.some((each) => each.more >= more && conditions.isWithin(each.list, list));
+    if (more > 0 && !isKnown) behind.push({ asks: conditions.names(list), more, list });
   }
   const air = new Set([...free.codes].filter((code) => !automaton.isStanding(code)).map((code) => automaton.cellOf(code)));
   const all = spread(automaton, start, undefined);
@@ -39,7 +43,7 @@ export function reachFrom(automaton: Automaton, [x, y]: Cell): Reach | undefined
     stands: [...stands].map((each) => ground.cellOf(each)),
     air: [...air].filter((each) => !stands.has(each)).map((each) => ground.cellOf(each)),
     falls: free.falls,
-    behind: behind.sort((a, b) => b.more - a.more),
+    behind: behind.sort((a, b) => b.more - a.more).map(({ asks, more }) => ({ asks, more })),
     never: footings(ground) - standing(automaton, all.codes).size
   };
 }

@@ -106,9 +106,8 @@ class Sets {
         const { asks, through } = this.leads[other]!;
         const isNoMore = this.conditions.isWithin(asks, lead.asks) && this.pieces.isWithin(through, lead.through);
         if (!isNoMore) return false;
-        // of two that touch the same in another order one is kept, whichever was found first
         const isBoth = this.conditions.isWithin(lead.asks, asks) && this.pieces.isWithin(lead.through, through);
-        return !isBoth || JSON.stringify(this.pieces.names(through)) < JSON.stringify(this.pieces.names(lead.through));
+        return !isBoth || isFirst(this.leads[other]!.as, lead.as);
       });
     });
   }
@@ -269,10 +268,13 @@ export class Leads {
 
   add(lead: Lead): void {
     const known = this.byEnd.get(lead.to) ?? [];
-    if (known.some((each) => isNoMore(each, lead))) return;
+    if (known.some((each) => isNoMore(each, lead) && !(isNoMore(lead, each) && isFirst(lead, each)))) return;
     this.byEnd.set(lead.to, [...known.filter((each) => !isNoMore(lead, each)), lead]);
   }
 }
+
+/** Of two leads that touch the same in another order the one that is kept, whichever was found first. */
+const isFirst = (one: Lead, other: Lead): boolean => JSON.stringify(one.through) < JSON.stringify(other.through);
 
 /** Sets that are kept from one graph to the next. */
 const mostSets = 500_000;

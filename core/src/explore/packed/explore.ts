@@ -1,15 +1,12 @@
 /** The packed exploration: the same facts as the plain one, breadth first over packed states. */
-import type { Event, Id, Level, Step } from '../../document/types.ts';
+import type { Event, Id } from '../../document/types.ts';
 import type { Flow } from '../../play/flow.ts';
 import { by, can, mark, type Arrow, type Facts, type Progress } from '../facts.ts';
-import type { Large } from '../../report/report.ts';
 import { Edges } from './edges.ts';
 import { Evidence, type Watched } from './evidence.ts';
 import { Growth } from './growth.ts';
 import { guided, type Searched } from './guided.ts';
 import type { Codes } from './known-codes.ts';
-import { heapsIn, isUpIn } from './heaps.ts';
-import { largeness } from './largeness.ts';
 import type { Layout } from './layout.ts';
 import { every, Machine, start } from './machine.ts';
 import type { PackedWatcher } from './marks.ts';
@@ -17,7 +14,7 @@ import type { Needs } from './needs.ts';
 import { codeOfPair } from './pair-code.ts';
 import { Routes } from './routes.ts';
 import { mostStates, StateTable } from './table.ts';
-import { Walked } from './walked.ts';
+import { factsOf, type Told } from './telling.ts';
 
 /** As many bytes as states, their parents and their edges may take where nothing else is said. */
 export const usualBytes = 2 ** 30;
@@ -67,28 +64,24 @@ export interface Inspected {
   codeOf(place: Id): { event: Event; text: string }[];
 }
 
-/** In what is noted of a state, the frames that were made on the way to it. */
-const anyFrame = 15;
-
 /** So many states are looked at between two reports of progress. */
 const atOnce = 1024;
 
 /** As many states as are looked at beyond the limit for what has not been seen: some seconds. */
 const mostSought = 200_000;
 
-class PackedExploration implements PackedWatcher {
+class PackedExploration implements PackedWatcher, Told {
   readonly machine: Machine;
   readonly table: StateTable;
   /** The limit was reached. */
   cut = false;
-  private ran = 0;
-  private readonly evidence: Evidence;
-  private readonly routes: Routes;
-  private readonly growth: Growth | undefined;
+  ran = 0;
+  readonly evidence: Evidence;
+  readonly routes: Routes;
+  readonly growth: Growth | undefined;
   readonly edges = new Edges();
-  private can = new Uint8Array(1024);
-  /** By state: bits of `mark`, and the frames of which it has been noted that they were made on the way to it. */
-  private noted = new Uint8Array(1024);
+  can = new Uint8Array(1024);
+  noted = new Uint8Array(1024);
   /** The slots, of those that are kept, that say whether a run variable is stale. */
   private readonly stale: number[];
 
@@ -99,7 +92,7 @@ class PackedExploration implements PackedWatcher {
   private from = -1;
 
   constructor(
-    private readonly flow: Flow,
+    readonly flow: Flow,
     { needs, watched, codes }: Asked
   ) {
     this.evidence = new Evidence(flow, () => this.machine, watched);
@@ -176,7 +169,7 @@ class PackedExploration implements PackedWatcher {
   }
 
   /** Brings a state back (-1: before the start). What is not kept stays as it is: nothing reads it before it is set. */
-  private load(state: number): void {
+  load(state: number): void {
     const { machine, table } = this;
     if (state < 0) machine.v.set(machine.at.initial);
     else {
@@ -376,133 +369,8 @@ class PackedExploration implements PackedWatcher {
     };
   }
 
-  private large(): Large[] {
-    const { machine, table } = this;
-    return largeness(this.flow, machine.at, table.count, (state) => {
-      this.load(state);
-      return machine.v;
-    });
-  }
-
-  /** What is asked of each state is read from its words when it is asked. */
   facts(): Facts {
-    const { table, machine, edges, routes, evidence, growth, complete } = this;
-    const { at, v } = machine;
-    const count = table.count;
-    const reads = (slot: number) => this.reads(slot);
-    const [depth, bottom, over] = [reads(at.depth), reads(at.place[0]!), reads(at.over)];
-    const frames = at.place.map(reads);
-    const spot = reads(at.spot);
-    const active = at.keptSlot(at.depth) ? (state: number) => frames[depth(state) - 1]!(state) : bottom;
-    const levelAt = (id: Id) => this.flow.document.places[id] as Level;
-    let lengths: Int32Array | undefined;
-    const found = evidence.facts();
-    const foundLength = (at: Arrow | number): number => {
-      if (typeof at !== 'number') return at.from < 0 ? 0 : foundLength(at.from) + 1;
-      return (lengths ??= edges.lengths(count))[at]!;
-    };
-    const foundRoute = (at: Arrow | number): Step[] => {
-      if (typeof at === 'number') return routes.to(at);
-      if (at.from < 0) return at.step.draws ? [at.step] : [];
-      return [...routes.to(at.from), at.step];
-    };
-    const walked = this.roams(reads, found) ? new Walked(this.flow, (state) => routes.found(state)) : undefined;
-    let arrivals: Facts['arrivals'] | undefined;
-    const noteArrivals = () => {
-      const { words, width } = table;
-      const looks = (state: number, made: number) => {
-        for (let frame = 0; frame < frames.length; frame++)
-          if (made & (1 << frame)) evidence.notes(frames[frame]!(state), words, state * width);
-      };
-      for (let state = 0; state < count; state++) if ((this.noted[state]! & anyFrame) !== 0) looks(state, this.noted[state]!);
-      evidence.noted();
-    };
-    if (growth) {
-      noteArrivals();
-      const merged = at.merged.map(({ slot }) => reads(slot));
-      const placesOf = (state: number, newFrames: number) =>
-        frames.slice(0, depth(state)).flatMap((place, frame) => (newFrames & (1 << frame) ? [place(state)] : []));
-      evidence.unmerge(growth, count, (state, index) => merged[index]!(state), placesOf);
-    }
-    return {
-      flow: this.flow,
-      complete,
-      large: complete ? [] : this.large(),
-      count,
-      moves: this.ran,
-      firings: Math.max(machine.mostFired, machine.pairs.mostInSteps + machine.pairs.mostInEntrances),
-      bytes: this.bytes,
-      places: at.placeIds,
-      active,
-      bottom,
-      over: (state) => over(state) === 1,
-      stack: (state) => {
-        this.load(state);
-        return at.place.slice(0, v[at.depth]).map((slot) => at.placeIds[v[slot]!]!);
-      },
-      can: this.can,
-      marks: this.noted,
-      ...edges.facts(count),
-      ...found,
-      get arrivals() {
-        if (!arrivals) {
-          if (!growth) noteArrivals();
-          arrivals = evidence.valuesAtArrival();
-        }
-        return arrivals;
-      },
-      lengthOf: walked ? (to) => walked.to(to).length : foundLength,
-      isShortest: walked ? (to) => walked.to(to).length === foundLength(to) : () => true,
-      arrivalAt: (wanted) => routes.firstArrival(wanted, edges.facts(count), this.noted),
-      routeToState: walked ? (state) => walked.to(state).steps : foundRoute,
-      routeTo: walked ? (arrow) => walked.to(arrow).steps : foundRoute,
-      heaps: (level, piece) => heapsIn(at, levelAt(level), at.placeIndex.get(level)!, piece, reads),
-      isUp: (level) => isUpIn(at, levelAt(level), at.placeIndex.get(level)!, reads),
-      spotIn: (state) => (at.keptAt[bottom(state)] ? at.spots[bottom(state)]![spot(state)] : undefined)
-    };
-  }
-
-  /**
-   * Whether there is a level in which it is not kept where the player is. Of what hangs together there all is come to, and every
-   * passage taken, as soon as the player can walk in it at all.
-   */
-  private roams(reads: (slot: number) => (state: number) => number, { stood, walked }: Pick<Facts, 'stood' | 'walked'>): boolean {
-    const { at } = this.machine;
-    let any = false;
-    at.open.forEach((open, place) => {
-      if (open.size < 2 || at.keptAt[place]) return;
-      any = true;
-      const level = at.placeIds[place]!;
-      const from = this.firstWalk(place, reads);
-      if (from === undefined) return;
-      for (const { id, name, passage } of this.flow.passagesIn(level)) {
-        if (!open.has(passage.from)) continue;
-        walked.set(id, { from, step: { walk: name } });
-        for (const spot of [passage.from, passage.to]) {
-          const key = `${level}/${spot}`;
-          if (!stood.has(key)) stood.set(key, { from, step: { walk: name }, to: spot });
-        }
-      }
-    });
-    return any;
-  }
-
-  /** The first state in which the player can walk in a level; undefined where there is none. */
-  private firstWalk(place: number, reads: (slot: number) => (state: number) => number): number | undefined {
-    const { at } = this.machine;
-    const isUp = isUpIn(at, this.flow.document.places[at.placeIds[place]!] as Level, place, reads);
-    const [bottom, depth] = [reads(at.place[0]!), reads(at.depth)];
-    for (let state = 0; state < this.table.count; state++)
-      if (bottom(state) === place && depth(state) === 1 && (!isUp || isUp(state))) return state;
-    return undefined;
-  }
-
-  /** Reads a slot from the words of states; of one that is not kept there is only its initial value. */
-  private reads(slot: number): (state: number) => number {
-    const { packing, initial } = this.machine.at;
-    const { words, width } = this.table;
-    const read = packing.reader(slot);
-    return (state) => read(words, state * width, initial);
+    return factsOf(this);
   }
 }
 

@@ -1,7 +1,7 @@
 /** Where the player gets from a component of a plan without stopping: under which conditions, and through which pieces. */
 import type { Id } from '../document/types.ts';
 import { components } from '../graph/components.ts';
-import { mostCompared } from '../vocabulary/ground.ts';
+import { mostWays } from '../vocabulary/ground.ts';
 import type { Graph } from './graph.ts';
 import { Lists } from './lists.ts';
 import { TooMany } from './places.ts';
@@ -98,18 +98,21 @@ class Sets {
       else byEnd.set(to, [each]);
     }
     if (byEnd.size === sorted.length) return sorted;
-    for (const { length } of byEnd.values()) if (length > mostCompared) throw new TooMany('leads');
-    return sorted.filter((each) => {
-      const lead = this.leads[each]!;
-      return !byEnd.get(lead.to)!.some((other) => {
-        if (other === each) return false;
-        const { asks, through } = this.leads[other]!;
-        const isNoMore = this.conditions.isWithin(asks, lead.asks) && this.pieces.isWithin(through, lead.through);
-        if (!isNoMore) return false;
-        const isBoth = this.conditions.isWithin(lead.asks, asks) && this.pieces.isWithin(lead.through, through);
-        return !isBoth || isFirst(this.leads[other]!.as, lead.as);
-      });
-    });
+    const kept: number[] = [];
+    for (const same of byEnd.values()) {
+      const least = same.filter((each) => !same.some((other) => other !== each && this.isLess(other, each)));
+      if (least.length > mostWays) throw new TooMany('leads');
+      kept.push(...least);
+    }
+    return kept.sort((a, b) => a - b);
+  }
+
+  /** Whether one lead makes another to the same end needless. */
+  private isLess(one: number, other: number): boolean {
+    const [a, b] = [this.leads[one]!, this.leads[other]!];
+    if (!this.conditions.isWithin(a.asks, b.asks) || !this.pieces.isWithin(a.through, b.through)) return false;
+    const isBoth = this.conditions.isWithin(b.asks, a.asks) && this.pieces.isWithin(b.through, a.through);
+    return !isBoth || isFirst(a.as, b.as);
   }
 
   private numbered(set: number[]): number {

@@ -14,10 +14,11 @@ export const mostPoints = 100;
 /** As many cells, with heights and distances left of a jump, as are looked at to derive a plan: some 300 MB. */
 export const mostPlaces = 3_000_000;
 /**
- * As many ways to the same end, with different conditions or pieces that can be touched, as are held against each other: past a
- * dozen different pieces there are thousands of ways to touch some of them.
+ * As many ways to the same end, none of which asks for and touches all that another does, as are held against each other. More
+ * come of nine different pieces that can be touched on one jump, and then soon thousands; of the ways between two spots
+ * `plan-fits` wants eight at the most.
  */
-export const mostCompared = 200;
+export const mostWays = 16;
 
 /** By character what ground it is, and in which view where not in both. */
 export const grounds: Record<string, { words: string; only?: Plan['view'] }> = {

@@ -1,8 +1,9 @@
-// npm test: everything, from a fresh checkout, in two halves: what computes (the unit tests in two processes; beside them the
-// build, lint and types); then what waits for answers (the browser tests, two at a time; beside them recovery), which would
-// wait in vain beside the first. Parts may be named: lint, types, unit, build, recovery, e2e.
+// npm test: everything, from a fresh checkout, in two halves: what computes (the unit tests in a process for each core; beside
+// them the build, lint and types); then what waits for answers (the browser tests, some at a time; beside them recovery), which
+// would wait in vain beside the first. Parts may be named: lint, types, unit, build, recovery, e2e.
 import { spawn } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { firstSecret, someFolder, startProduct } from './drill/product.mjs';
 import { buildWhenStale } from './lib/build.mjs';
@@ -15,8 +16,9 @@ import { needModules, needPackages } from './lib/system.mjs';
 const [asked, named] = [process.argv.slice(2), []];
 if (asked.includes('--')) named.push(...asked.splice(asked.indexOf('--')).slice(1));
 
-/** So many browsers work side by side, each at a product of its own. */
-const browsers = 2;
+/** So many processes of unit tests work side by side, and browsers, each at a product of its own, which takes more than a core. */
+const processes = Number(process.env.CROW_LANE_PROCESSES) || Math.min(8, Math.max(2, availableParallelism()));
+const browsers = Math.max(2, Math.ceil(processes / 2));
 const halves = [
   [['unit'], ['build', 'lint', 'types']],
   [['e2e'], ['recovery']]
@@ -82,15 +84,15 @@ async function withAccounts(folder) {
   return { standIn, product: await startProduct(folder, { options: ['--accounts'], environment }) };
 }
 
-/** The files of the unit tests for two processes, so that both take about as long. */
+/** The files of the unit tests for each process, so that all take about as long. */
 function unitShares() {
   const files = ['core/test', 'runtime/test', 'cli/test', 'web/test/unit'].flatMap((folder) =>
     readdirSync(join(root, folder))
       .filter((name) => name.endsWith('.test.ts'))
       .map((name) => `${folder}/${name}`)
   );
-  const shares = [[], []];
-  const taken = [0, 0];
+  const shares = Array.from({ length: processes }, () => []);
+  const taken = shares.map(() => 0);
   for (const file of files.sort((a, b) => (budgets[b] ?? 1) - (budgets[a] ?? 1))) {
     const least = taken.indexOf(Math.min(...taken));
     shares[least].push(file);

@@ -83,8 +83,8 @@ export class Graph {
   }
 
   /**
-   * Places of which all is led to whose component may be another one than before. A component that is new has a move that is
-   * new, and all of it is led to from there; one that is no more had a place whose moves are others, or that is no more.
+   * Places that lead to all whose component may be another than before. A component that is new has a move that is new, which
+   * leads to all of it; one that is no more had a place whose moves are others, or that the player no longer comes to.
    */
   private unsettled(before: Graph, isReached: Uint8Array): number[] {
     const { component, nextMember } = before;

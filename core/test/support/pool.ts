@@ -1,4 +1,4 @@
-/** One half of the pool of random documents, which two processes go through side by side. */
+/** One half of the pool of random documents: each can be gone through by a process of its own. */
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { explorePacked } from '../../src/explore/packed/explore.ts';

@@ -506,6 +506,16 @@ describe('walking a plan', () => {
     expect(reachFrom(automatonOf(planOf('..', '..')), [0, 0])!.falls).to.equal(true);
   });
 
+  it('does not say of more conditions what fewer of them give', () => {
+    const plan = planOf('.....', '.....', '.....', '..###', '.....', '.....', '.....', '#####');
+    const abilities = {
+      boots: { name: 'Boots', if: 'taken(boots) >= 1', up: 4 },
+      kite: { name: 'Kite', if: 'taken(kite) >= 1', across: 5 }
+    };
+    const automaton = new Automaton(new Ground({ plan, movement: { ...usualMovement, abilities }, acts: new Set() }));
+    expect(reachFrom(automaton, [0, 6])!.behind).to.deep.equal([{ asks: ['taken(boots) >= 1'], more: 3 }]);
+  });
+
   it('goes, jumps, climbs and falls as keys are held', () => {
     const automaton = automatonOf(planOf('.....|..', '...--|..', '.....|..', '########'));
     const { ground } = automaton;

@@ -211,7 +211,7 @@
         {#if choice.key}<kbd>{choice.key}</kbd>{/if}
         {#if 'ground' in choice.tool}<i class="ground" data-ground={choice.tool.ground} aria-hidden="true"></i>{/if}
         {#if choice.letter}<b>{choice.letter}</b>{/if}
-        {choice.label}{#if choice.n !== undefined}<span class="dim">{' '}{choice.n}</span>{/if}
+        <span class="called">{choice.label}</span>{#if choice.n !== undefined}<span class="dim">{' '}{choice.n}</span>{/if}
       </button>
     {/each}
     <Popup label="+ gate…" title="A gate: open while a condition holds" look="more">
@@ -372,6 +372,10 @@
     border: 1px solid var(--color-base-300);
     background: var(--tile);
     cursor: pointer;
+  }
+  .called {
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
   .stamps .on {
     border-color: var(--color-base-content);

@@ -15,7 +15,7 @@ test('thirty levels with a select, groups, victory, game over, pause, options an
   const acts = new Acts(page);
   await page.goto('/');
   await acts.click(page.getByRole('button', { name: 'New flow' }));
-  await acts.type('Thirty streets');
+  await acts.typed('Thirty streets');
   await acts.click(page.getByText('Choose a level'));
   await acts.write(page.getByLabel('How many levels?'), '30');
   await acts.write(page.getByLabel(/In how many groups/), '3');
@@ -266,7 +266,7 @@ test('levels chosen by number, back from each, five more later: fifteen acts, an
   const acts = new Wiring(page);
   await page.goto('/');
   await acts.click(acts.button('New flow'));
-  await acts.type('By number');
+  await acts.typed('By number');
   await acts.click(page.getByText('Choose a level'));
   await acts.click(acts.button('Make the flow'));
   await settled(page);
@@ -289,7 +289,7 @@ test('a shuffled run: twenty rows at once, a sixth level not last in each, drawn
   const acts = new Wiring(page);
   await page.goto('/');
   await acts.click(acts.button('New flow'));
-  await acts.type('Shuffled');
+  await acts.typed('Shuffled');
   await acts.click(page.getByText('A shuffled run'));
   await acts.click(acts.button('Make the flow'));
   await settled(page);

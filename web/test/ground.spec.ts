@@ -8,7 +8,7 @@ import { tabTo } from './support/hands.ts';
 async function begin(acts: Wiring, page: Page, name: string): Promise<void> {
   await page.goto('/');
   await acts.click(acts.button('New flow'));
-  await acts.type(name);
+  await acts.typed(name);
   await acts.click(page.getByText('One after another', { exact: true }));
   await acts.click(acts.button('Make the flow'));
   await settled(page);

@@ -9,7 +9,7 @@ test('saved games, gone on with at the checkpoint, credits at the end: twelve ac
   const acts = new Wiring(page);
   await page.goto('/');
   await acts.click(acts.button('New flow'));
-  await acts.type('Saved');
+  await acts.typed('Saved');
   await acts.click(page.getByText('One after another', { exact: true }));
   await acts.click(page.getByLabel(/a save on each arrival/));
   await acts.click(page.getByLabel(/credits/));

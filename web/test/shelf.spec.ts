@@ -1,4 +1,4 @@
-import { expect, put, small, test } from './support/page.ts';
+import { comesLate, expect, put, small, test } from './support/page.ts';
 import { readFileSync } from 'node:fs';
 
 const row = (page: import('@playwright/test').Page, name: string) =>
@@ -10,6 +10,15 @@ test('shows the demo flows with their verdicts', async ({ page }) => {
     timeout: 30_000
   });
   await expect(row(page, "Lamplighter's Round, with faults")).toContainText('findings');
+});
+
+test('what is clicked before the page listens is done once it does', async ({ page }) => {
+  const comes = await comesLate(page);
+  await page.goto('/', { waitUntil: 'domcontentloaded' });
+  await page.getByRole('button', { name: 'New flow' }).click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  comes();
+  await expect(page.getByRole('dialog').getByLabel('Name')).toBeFocused();
 });
 
 test('makes, renames, duplicates, deletes and brings back a flow', async ({ page }) => {

@@ -1,5 +1,5 @@
 import type { Browser, Page } from '@playwright/test';
-import { axeFindsNothing, demoFile, expect, test } from './support/page.ts';
+import { axeFindsNothing, comesLate, demoFile, expect, test } from './support/page.ts';
 
 // a product of its own, with accounts, which the tests of this file share in order
 const [house, secret] = (process.env.CROW_LANE_HOUSE ?? 'http://127.0.0.1:4170 none').split(' ') as [string, string];
@@ -62,6 +62,19 @@ test('the first account, an invitation, and a name that is taken', async ({ page
   await expect(other.getByRole('link', { name: 'People' })).toHaveCount(0);
   await other.goto('/people');
   await expect(other.getByText('Only an admin may do this.')).toBeVisible();
+});
+
+test('a sign-in sent before the page listens is made once it does, and stands in no address', async ({ page }) => {
+  const asked: string[] = [];
+  page.on('request', (request) => asked.push(request.url()));
+  const comes = await comesLate(page);
+  await page.goto(`${house}/sign-in`, { waitUntil: 'domcontentloaded' });
+  await page.getByLabel('Name').fill('Mira Holt');
+  await page.getByLabel('Password', { exact: true }).fill(password);
+  await page.keyboard.press('Enter');
+  comes();
+  await expect(page.getByRole('heading', { name: 'Flows' })).toBeVisible();
+  expect(asked.filter((url) => url.includes('lantern'))).toEqual([]);
 });
 
 test('a reader reads, and is told so; an editor edits under the own name', async ({ page, browser }) => {

@@ -16,10 +16,16 @@ export class Acts {
     await this.page.keyboard.press(key);
   }
 
-  /** Types where the focus is, as after a key that opens a dialog. */
+  /** Types where the focus is. */
   async type(text: string): Promise<void> {
     this.count++;
     await this.page.keyboard.type(text);
+  }
+
+  /** Types into the field of a dialog that has the focus by itself, once it is there. */
+  async typed(text: string): Promise<void> {
+    await expect(this.page.locator('dialog input:focus, :popover-open input:focus')).toHaveCount(1);
+    await this.type(text);
   }
 
   async write(field: Locator, text: string): Promise<void> {
@@ -46,14 +52,9 @@ export class Wiring extends Acts {
   async begin(name: string): Promise<void> {
     await this.at.goto('/');
     await this.click(this.button('New flow'));
-    await this.type(name);
+    await this.typed(name);
     await this.click(this.button('Make the flow'));
     await settled(this.at);
-  }
-  /** Types into the field that has the focus by itself, once it is there. */
-  async typed(text: string): Promise<void> {
-    await expect(this.at.locator('dialog input:focus, :popover-open input:focus')).toHaveCount(1);
-    await this.type(text);
   }
   select(name: string): Promise<void> {
     return this.click(this.tile(name).locator('.face'));

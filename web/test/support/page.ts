@@ -55,6 +55,17 @@ export { small } from './small.ts';
 export const tile = (page: Page, place: string) => page.locator(`[data-place="${place}"]`);
 export const face = (page: Page, place: string) => tile(page, place).locator('.face');
 
+/** The code of pages comes only once what is given back is called: until then a page is seen and does not listen. */
+export async function comesLate(page: Page): Promise<() => void> {
+  let comes = () => {};
+  const late = new Promise<void>((done) => (comes = done));
+  await page.route('**/bundle.*.js', async (route) => {
+    await late;
+    await route.continue();
+  });
+  return comes;
+}
+
 /** Opens a flow and waits until its checks are there. */
 export async function open(page: Page, id: string): Promise<void> {
   await page.goto(`/flows/${id}`);

@@ -60,7 +60,7 @@
   </div>
   <section>
     <h2>Password</h2>
-    <form class="password" onsubmit={sendPassword}>
+    <form class="password" method="post" onsubmit={sendPassword}>
       <Password label="Present password" autocomplete="current-password" />
       <Password label="New password" />
       <button class="btn btn-sm bordered">Change the password</button>

@@ -35,7 +35,7 @@
     </p>
     <p class="dim or">or by name and password</p>
   {/if}
-  <form onsubmit={send}>
+  <form method="post" onsubmit={send}>
     <label for="name">Name</label>
     <!-- svelte-ignore a11y_autofocus -->
     <input id="name" class="input input-sm" name="name" required maxlength="80" autocomplete="username" autofocus />

@@ -33,8 +33,17 @@ const steps = {
   lint: () => counted('npm', ['run', '--silent', 'lint']),
   types: () => counted('npm', ['run', '--silent', 'types']),
   async unit() {
-    const results = await Promise.all(unitShares().map((files) => counted('npx', ['mocha', ...files])));
-    return results.reduce((sum, { passed, failed }) => ({ passed: sum.passed + passed, failed: sum.failed + failed }));
+    const [shares, sum] = [unitShares(), { passed: 0, failed: 0 }];
+    // whichever is done takes the next
+    const worker = async () => {
+      for (let files; (files = shares.shift());) {
+        const { passed, failed } = await counted('npx', ['mocha', ...files]);
+        sum.passed += passed;
+        sum.failed += failed;
+      }
+    };
+    await Promise.all(Array.from({ length: processes }, worker));
+    return sum;
   },
   async build() {
     await buildWhenStale(everything);
@@ -84,22 +93,26 @@ async function withAccounts(folder) {
   return { standIn, product: await startProduct(folder, { options: ['--accounts'], environment }) };
 }
 
-/** The files of the unit tests for each process, so that all take about as long. */
+/** The files of the unit tests in shares of a minute at least, the longest first: how long they take differs from run to run. */
 function unitShares() {
   const files = ['core/test', 'runtime/test', 'cli/test', 'web/test/unit'].flatMap((folder) =>
     readdirSync(join(root, folder))
       .filter((name) => name.endsWith('.test.ts'))
       .map((name) => `${folder}/${name}`)
   );
-  const shares = Array.from({ length: processes }, () => []);
-  const taken = shares.map(() => 0);
-  for (const file of files.sort((a, b) => (budgets[b] ?? 1) - (budgets[a] ?? 1))) {
-    const least = taken.indexOf(Math.min(...taken));
-    shares[least].push(file);
-    taken[least] += budgets[file] ?? 1;
+  const shares = [];
+  let taken = Infinity;
+  for (const file of files.sort((a, b) => secondsOf(b) - secondsOf(a))) {
+    if (taken >= 60) {
+      shares.push([]);
+      taken = 0;
+    }
+    shares.at(-1).push(file);
+    taken += secondsOf(file);
   }
   return shares;
 }
+const secondsOf = (file) => budgets[file] ?? 1;
 
 /** Runs a command and counts its closing line "N passed, N failed"; without one the command itself is the one test. */
 function counted(file, args, { env = process.env } = {}) {

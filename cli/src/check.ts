@@ -81,14 +81,15 @@ function run(document: FlowDocument, limit: number, output: Output): Report {
 /** The causes of what fails, each fix tried, and how far that is. */
 function tried(document: FlowDocument, report: Report, limit: number, output: Output): Cause[] {
   const going = tryCauses(document, report, { limit });
-  for (let fixes = 1; ; fixes++) {
+  for (let told = 0; ;) {
     const { done, value } = going.next();
-    if (!done) {
-      output.progress?.(`${document.name}: ${fixes} fixes tried`);
-      continue;
+    if (done) {
+      output.progress?.('');
+      return value;
     }
-    output.progress?.('');
-    return value;
+    if (value.fixes === told) continue;
+    told = value.fixes;
+    output.progress?.(`${document.name}: ${told} fixes tried`);
   }
 }
 

@@ -1,5 +1,5 @@
 /** The causes of findings as far as they show when fixes are tried on a copy. */
-import { checking, finish, type CheckOptions } from '../check/check.ts';
+import { checking, type CheckOptions } from '../check/check.ts';
 import { Memory } from '../check/memory.ts';
 import { apply, type Change } from '../document/patch.ts';
 import type { FlowDocument } from '../document/types.ts';
@@ -7,39 +7,43 @@ import { onlyDeletes, repairsOf } from '../repair/repairs.ts';
 import { decides, verdictKey, type Report } from '../report/report.ts';
 import { causesOf, toldFindings, type Cause } from './causes.ts';
 
-/** The causes as they are known by then, and how many states have been looked at so far. */
+/** The causes as they are known by then, how many states have been looked at so far, and how many fixes tried to the end. */
 export interface Tried {
   causes: Cause[];
   states: number;
+  fixes: number;
 }
 
 /**
- * Tries each cause in the order of the list: its fix that removes most findings takes along what it removes. Step by step,
- * one fix a step: who drives it can show what is known, and go on later or not at all; what has not been tried has no
- * `fix` yet. As what is spent is told in states, a budget of these gives the same on every run.
+ * Tries each cause in the order of the list: its fix that removes most findings takes along what it removes. In short
+ * steps: who drives it can show what is known, and go on later or not at all; what has not been tried has no `fix` yet. As
+ * what is spent is told in states, a budget of these gives the same on every run.
  */
 export function* tryCauses(
   document: FlowDocument,
   report: Report,
-  { limit }: Pick<CheckOptions, 'limit'> = {}
+  { limit, memory = new Memory() }: Pick<CheckOptions, 'limit' | 'memory'> = {}
 ): Generator<Tried, Cause[]> {
   const causes = causesOf(document, report);
   const before = toldFindings(report).map(verdictKey);
-  const memory = new Memory();
-  let states = 0;
+  let [states, fixes] = [0, 0];
   for (let cause = untried(causes); cause; cause = untried(causes)) {
     let best: Fixed | undefined;
     // of names that are written alike the first is the one that was meant, whatever that brings or another would remove
     const isMisspelt = cause.verdict.check === 'condition';
     for (const change of repairsOf(document, cause.verdict)) {
-      const after = finish(checking(apply(document, change.patch), { limit, memory, firstGame: false }));
+      const run = checking(apply(document, change.patch), { limit, memory, firstGame: false });
+      let step = run.next();
+      for (; !step.done; step = run.next()) yield { causes, states: states + step.value.states, fixes };
+      const after = step.value;
       states += after.states;
+      fixes++;
       const removed = removedBy(before, after);
       const fixed = { change, removed, gain: against(report) - against(after) };
       // what brings more than it takes away is no fix; a step that leads on to the next question is
-      const fixes = removed.has(verdictKey(cause.verdict)) && (fixed.gain >= 0 || isMisspelt);
-      if (fixes && (!best || better(fixed, best))) best = fixed;
-      yield { causes, states };
+      const isFix = removed.has(verdictKey(cause.verdict)) && (fixed.gain >= 0 || isMisspelt);
+      if (isFix && (!best || better(fixed, best))) best = fixed;
+      yield { causes, states, fixes };
       if (best && isMisspelt) break;
     }
     cause.fix = best ? { change: best.change, removes: best.removed.size } : null;

@@ -1,4 +1,4 @@
-/** Checks one document in a thread of the server, says how far it is, and gives what it found as it is kept. */
+/** Checks documents, one after another, in a thread of the server: says how far it is, and gives what it found as it is kept. */
 import { constants, platform, setPriority } from 'node:os';
 import { parentPort } from 'node:worker_threads';
 import { gzipSync } from 'node:zlib';
@@ -17,7 +17,7 @@ export type Told = { progress: Progress } | { report: Uint8Array; summary: Summa
 // who edits or looks comes before a check; only Linux lets one thread of a process stand back
 if (parentPort && platform() === 'linux') setPriority(constants.priority.PRIORITY_LOW);
 
-parentPort?.once('message', ({ document: text, limit }: CheckTask) => {
+parentPort?.on('message', ({ document: text, limit }: CheckTask) => {
   const document = documentOf(text);
   const run = checking(document, { limit });
   let said = performance.now();

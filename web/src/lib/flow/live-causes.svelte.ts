@@ -14,6 +14,9 @@ export interface ShownCause {
   fix: ToldCause['fix'];
 }
 
+/** A flow of more states than this is large: its worker is not kept for the next one. */
+const large = 200_000;
+
 export class LiveCauses {
   trying = $state(false);
   private told: ToldCause[] = $state.raw([]);
@@ -21,6 +24,7 @@ export class LiveCauses {
   private document: FlowDocument | undefined;
   private worker: Worker | undefined;
   private soon: ReturnType<typeof setTimeout> | undefined;
+  private id = 0;
 
   /** In the order of the list; as long as nothing is known each finding stands for itself. */
   readonly causes: ShownCause[] = $derived.by(() => {
@@ -40,7 +44,7 @@ export class LiveCauses {
 
   /** What a report says of a document; what is under way about an older one is given up. */
   look(document: FlowDocument, report: Report): void {
-    this.stop();
+    this.giveUp();
     this.document = document;
     this.report = report;
     if (toldFindings(report).length === 0) this.told = [];
@@ -56,26 +60,43 @@ export class LiveCauses {
   /** Tries what the budget has left out. */
   goOn(): void {
     this.trying = true;
-    this.worker?.postMessage({ goOn: true } satisfies CausesRequest);
+    this.ask({ id: this.id, then: 'go on' });
   }
 
   private start(document: FlowDocument, report: Report): void {
     this.trying = true;
-    this.worker = new Worker(new URL('./causes.worker.ts', import.meta.url), { type: 'module' });
-    this.worker.onmessage = ({ data }: MessageEvent<CausesAnswer>) => {
-      this.told = data.causes;
-      this.trying = data.trying;
-      if (!data.trying && data.causes.every(({ fix }) => fix !== undefined)) this.stop();
-    };
-    this.worker.onerror = () => this.stop();
+    this.worker ??= this.newWorker();
     const failing = report.checks.filter(({ outcome }) => outcome === 'fails').map(withoutRoute);
-    this.worker.postMessage({ document, report: { ...report, checks: failing, arrivals: {} } } satisfies CausesRequest);
+    this.ask({ id: ++this.id, document, report: { ...report, checks: failing, arrivals: {} } });
+  }
+
+  private newWorker(): Worker {
+    const worker = new Worker(new URL('./causes.worker.ts', import.meta.url), { type: 'module' });
+    worker.onmessage = ({ data: { id, causes, trying } }: MessageEvent<CausesAnswer>) => {
+      if (id !== this.id) return;
+      this.told = causes;
+      this.trying = trying;
+      // what it holds of a large flow is given back
+      if (!trying && (this.report?.states ?? 0) > large && causes.every(({ fix }) => fix !== undefined)) this.stop();
+    };
+    worker.onerror = () => this.stop();
+    return worker;
+  }
+
+  private ask(request: CausesRequest): void {
+    this.worker?.postMessage(request);
+  }
+
+  private giveUp(): void {
+    clearTimeout(this.soon);
+    if (this.trying) this.ask({ id: this.id, then: 'give up' });
+    this.id++;
+    this.trying = false;
   }
 
   stop(): void {
-    clearTimeout(this.soon);
+    this.giveUp();
     this.worker?.terminate();
     this.worker = undefined;
-    this.trying = false;
   }
 }

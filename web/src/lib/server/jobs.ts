@@ -37,6 +37,8 @@ const most = Math.max(1, Math.min(4, availableParallelism() - 1));
 const bounds = { waiting: 50, ofFlow: 4, states: 60_000_000 };
 /** Megabytes that one check may use. */
 const memory = 3072;
+/** A flow of more states than this is large. */
+const large = 200_000;
 /** Checks that have ended are known for so long, in milliseconds. */
 const remembered = 10 * 60_000;
 /** How often a server says what it runs and looks for what waits, in milliseconds. */
@@ -133,6 +135,8 @@ interface Running {
 }
 /** What this server is at. */
 const running = new Map<string, Running>();
+/** A thread that waits for the next check. */
+let spare: Worker | undefined;
 let timer: NodeJS.Timeout | undefined;
 let taking = false;
 let stopping = false;
@@ -215,7 +219,9 @@ async function run(job: Row): Promise<void> {
   if (job.state !== 'running') return;
   const flow = await flowAt(job.flowId, job.revision);
   if (!flow) return await end(job.id, 'failed', 'The flow was deleted.');
-  const worker = new Worker(threadFile('check'), { resourceLimits: { maxOldGenerationSizeMb: memory } });
+  const worker = spare ?? new Worker(threadFile('check'), { resourceLimits: { maxOldGenerationSizeMb: memory } });
+  spare = undefined;
+  worker.removeAllListeners().ref();
   running.set(job.id, { worker, progress: { states: 0, waiting: 0 } });
   worker.on('message', (message: Told) => {
     if (!('progress' in message)) return void keep(job, message);
@@ -258,7 +264,8 @@ async function keep(job: Row, { report, summary }: Extract<Told, { report: Uint8
 /** Notes how a check of this server ended, and goes on with the next. */
 async function end(id: string, state: 'done' | 'failed', problem: string | null = null): Promise<void> {
   const progress = running.get(id)?.progress ?? {};
-  stop(id);
+  if (state === 'done') putAside(id);
+  else stop(id);
   try {
     await db()
       .update(jobs)
@@ -271,6 +278,19 @@ async function end(id: string, state: 'done' | 'failed', problem: string | null 
   }
   tellFollowers(id);
   wake();
+}
+
+/** A thread that is done takes the next check, and is quicker than a new one; what it holds of a large flow is given back. */
+function putAside(id: string): void {
+  const mine = running.get(id);
+  if (!mine || spare || stopping || mine.progress.states > large) return stop(id);
+  running.delete(id);
+  const { worker } = mine;
+  spare = worker;
+  worker.removeAllListeners().unref();
+  worker.on('error', (error) => log.warn({ err: error }, 'a thread that waited for a check'));
+  worker.on('exit', () => spare === worker && (spare = undefined));
+  tellFollowers(id);
 }
 
 /** Ends the thread of a check in this server, with all that it holds. */
@@ -292,6 +312,7 @@ async function forget(): Promise<void> {
 export async function stopJobs(): Promise<void> {
   stopping = true;
   clearTimeout(timer);
+  void spare?.terminate();
   const mine = [...running.keys()];
   for (const id of mine) stop(id);
   if (mine.length > 0)

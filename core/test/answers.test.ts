@@ -18,6 +18,7 @@ import { placesInOrder } from '../src/lane/order.ts';
 import { demo, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
 import { seed } from './support/compare.ts';
+import { randoms } from './support/everyday.ts';
 
 const flow = flowOf(threeLamps);
 const faults = demo('lamplighters-round-with-faults');
@@ -110,7 +111,7 @@ describe('any two reports', () => {
         expect(named('fixed').sort()).to.deep.equal([...was].filter((key) => !is.has(key)).sort());
         expect(named('broken').sort()).to.deep.equal([...is].filter((key) => !was.has(key)).sort());
       }),
-      { numRuns: 60, seed }
+      { numRuns: randoms(60), seed }
     );
   });
 
@@ -129,7 +130,7 @@ describe('any two reports', () => {
           if (same?.outcome === 'fails') expect(restsOn(renamed, same), verdict.check).to.equal(restsOn(document, verdict));
         }
       }),
-      { numRuns: 60, seed }
+      { numRuns: randoms(60), seed }
     );
   });
 });

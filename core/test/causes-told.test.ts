@@ -13,6 +13,7 @@ import { sarif } from '../src/formats/sarif.ts';
 import { overAtOnce, placeMarks, threeAnswers } from '../src/report/answers.ts';
 import { decides, verdictKey } from '../src/report/report.ts';
 import { flowOf, smallDemo } from './support/flows.ts';
+import { long } from './support/everyday.ts';
 
 const faults = smallDemo('lamplighters-round-with-faults');
 const report = check(faults);
@@ -37,7 +38,7 @@ describe('causes in reports', () => {
     expect(light).to.include(`Follows from: ${chapel}`);
   });
 
-  it('stand on the printed page with their fix, where one has been tried', () => {
+  long('stand on the printed page with their fix, where one has been tried', () => {
     const known = reportHtml(faults, report, { date: new Date(0) });
     expect(known.split(chapel)).to.have.length(2);
     expect(known).to.include('From this follows:').and.not.include('Fix: Ask for 3');

@@ -8,6 +8,7 @@ import { onlyDeletes, repairsOf } from '../src/repair/repairs.ts';
 import { decides, verdictKey } from '../src/report/report.ts';
 import { demo, flowOf } from './support/flows.ts';
 import { end, jobs, lamps, level, lockedBy, press, won } from './support/jobs.ts';
+import { long } from './support/everyday.ts';
 
 const tried = (document: FlowDocument): Cause[] => finish(tryCauses(document, check(document)));
 const deciding = (causes: Cause[]) => causes.filter(({ verdict }) => decides(verdict));
@@ -53,7 +54,7 @@ describe('causes', () => {
     expect(causes[0]!.fix!.removes).to.equal(toldFindings(check(row)).length);
   });
 
-  it('hold every finding once, whatever has been tried', () => {
+  long('hold every finding once, whatever has been tried', () => {
     const faults = demo('lamplighters-round-with-faults');
     const report = check(faults);
     const told = toldFindings(report).map(verdictKey).sort();

@@ -11,6 +11,7 @@ import { readFlow } from '../src/formats/read-flow.ts';
 import { seed } from './support/compare.ts';
 import { demo } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
+import { randoms } from './support/everyday.ts';
 
 const taken = (text: string, name = 'Drawn') => {
   const found = readFlow.dot(text, name);
@@ -92,7 +93,7 @@ describe('a graph in DOT', () => {
       moves += pairs(document).length;
     };
     ['lamplighters-round', 'lamplighters-round-with-faults', 'ferry-rooms', 'night-market'].map(demo).forEach(holds);
-    fc.assert(fc.property(randomFlow, holds), { numRuns: 100, seed });
+    fc.assert(fc.property(randomFlow, holds), { numRuns: randoms(100), seed });
     expect(moves).to.be.greaterThan(500);
   });
 
@@ -114,15 +115,15 @@ describe('a graph in DOT', () => {
     );
     expect(wrong(`digraph { { ${many} } -> { ${many} } }`)).to.match(/^1 more than 2000 edges lead away from n0/);
     expect(wrong(`digraph { ${Array.from({ length: 10_001 }, (_, n) => `n${n};`).join('')} }`)).to.match(/has 10001 nodes/);
+    const whole = dotOf(demo('ferry-rooms'));
     fc.assert(
       fc.property(fc.string(), fc.nat(), (text, at) => {
-        const whole = dotOf(demo('ferry-rooms'));
         const place = at % whole.length;
         const { errors, document } = readFlow.dot(whole.slice(0, place) + text + whole.slice(place), 'x');
         if (document) expect(validate(JSON.parse(write(document))).errors).to.equal(undefined);
         else expect(errors).to.have.length(1);
       }),
-      { numRuns: 200, seed }
+      { numRuns: randoms(200), seed }
     );
   });
 });

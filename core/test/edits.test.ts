@@ -23,6 +23,7 @@ import { write } from '../src/document/write.ts';
 import { seed } from './support/compare.ts';
 import { flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
+import { randoms } from './support/everyday.ts';
 
 const document = flowOf(threeLamps);
 const text = (value: FlowDocument) => JSON.stringify(value);
@@ -393,7 +394,7 @@ describe('the errors of an edit', () => {
         if (errors.length > 0) wrong++;
         expect(validateChange(after, [operation]), JSON.stringify(operation)).to.deep.equal(errors);
       }),
-      { numRuns: 400, seed }
+      { numRuns: randoms(400), seed }
     );
     expect(wrong).to.be.greaterThan(40);
   });

@@ -11,6 +11,7 @@ import { layout } from '../src/lane/layout.ts';
 import { LanguageError } from '../src/language/ast.ts';
 import { parse } from '../src/language/parse.ts';
 import { seed } from './support/compare.ts';
+import { randoms } from './support/everyday.ts';
 
 const text = readFileSync(join(__dirname, '../../demo/lamplighters-round-with-faults.crow.json'), 'utf8');
 const whole = JSON.parse(text) as object;
@@ -75,7 +76,7 @@ describe('mutated documents', () => {
         }
         survive(JSON.stringify(copy));
       }),
-      { numRuns: 400, seed }
+      { numRuns: randoms(400), seed }
     );
   }).timeout(600_000);
 
@@ -90,7 +91,7 @@ describe('mutated documents', () => {
         else delete at[path.at(-1)!];
         survive(JSON.stringify(copy));
       }),
-      { numRuns: 200, seed }
+      { numRuns: randoms(200), seed }
     );
   }).timeout(600_000);
 
@@ -103,7 +104,7 @@ describe('mutated documents', () => {
           survive(text.slice(0, index) + letter + text.slice(index + 1));
         }
       ),
-      { numRuns: 200, seed }
+      { numRuns: randoms(200), seed }
     );
   }).timeout(600_000);
 
@@ -146,7 +147,7 @@ describe('mutated documents', () => {
           }
         }
       ),
-      { numRuns: 2000, seed }
+      { numRuns: randoms(2000), seed }
     );
   });
 });

@@ -14,6 +14,7 @@ import { triggerKinds } from '../src/vocabulary/triggers.ts';
 import { seed } from './support/compare.ts';
 import { demo } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
+import { randoms } from './support/everyday.ts';
 
 const fits = new Ajv2020({ strictTypes: false, strictRequired: false }).compile(flowSchema() as object);
 const plain = (document: FlowDocument) => JSON.parse(write(document)) as Record<string, unknown>;
@@ -106,12 +107,12 @@ describe('the JSON Schema of flow files', () => {
     const all = [...flows.map(plain)];
     fc.assert(
       fc.property(randomFlow, (document) => void all.push(plain(document))),
-      { numRuns: 400, seed }
+      { numRuns: randoms(400), seed }
     );
     all.forEach(hold);
-    for (let n = 0; n < 1800; n++) hold(mutated(all[n % all.length]!, random));
-    expect(found.taken).to.be.greaterThan(500);
-    expect(found.refused).to.be.greaterThan(700);
+    for (let n = 0; n < randoms(1800); n++) hold(mutated(all[n % all.length]!, random));
+    expect(found.taken).to.be.greaterThan(randoms(500));
+    expect(found.refused).to.be.greaterThan(randoms(700));
     expect(found.beyond).to.be.lessThan(300);
   });
 

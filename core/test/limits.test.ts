@@ -14,6 +14,7 @@ import { parse } from '../src/language/parse.ts';
 import { prepare } from '../src/play/flow.ts';
 import { flowOf } from './support/flows.ts';
 import { scoringFlow } from './support/random-flow.ts';
+import { randoms } from './support/everyday.ts';
 
 const find = (report: Report, name: string, subject: string) =>
   report.checks.find((each) => each.check === name && each.subject === subject)!;
@@ -87,9 +88,9 @@ describe('past the limit', () => {
           else expect(length, `${name} ${subject}`).to.equal(real.length);
         }
       }),
-      { numRuns: 100, seed: 20261123 }
+      { numRuns: randoms(100), seed: 20261123 }
     );
-    expect(settled).to.be.greaterThan(1000);
+    expect(settled).to.be.greaterThan(randoms(1000));
   }).timeout(5 * 60_000);
 });
 

@@ -6,6 +6,7 @@ import { explorePacked } from '../src/explore/packed/explore.ts';
 import { Memory } from '../src/check/memory.ts';
 import type { FlowDocument, Level } from '../src/document/types.ts';
 import { documentFrom } from './support/flows.ts';
+import { long } from './support/everyday.ts';
 
 const text = readFileSync(join(__dirname, '../../demo/lamplighters-round.crow.json'), 'utf8');
 const demo = (): FlowDocument => documentFrom(text);
@@ -45,7 +46,7 @@ describe('the memory of a check', () => {
     expect(again(document).checks.some(({ message }) => message.includes(', renamed'))).to.equal(true);
   });
 
-  it('explores again whatever play could see, whatever it is called', () => {
+  long('explores again whatever play could see, whatever it is called', () => {
     const edits: ((document: FlowDocument) => void)[] = [
       ({ places }) => (Object.values(places).find((place): place is Level => place.kind === 'level')!.goal = 'leave'),
       ({ variables }) => (variables['name'] = { name: 'Name', type: 'flag', initial: false, scope: 'run' }),

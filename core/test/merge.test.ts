@@ -12,6 +12,7 @@ import type { FlowDocument, Id, Level, Plan } from '../src/document/types.ts';
 import { write } from '../src/document/write.ts';
 import { stamped, withPatrol } from '../src/plan/draw.ts';
 import { demo } from './support/flows.ts';
+import { long } from './support/everyday.ts';
 
 const base = demo('lamplighters-round');
 const planOf = (document: FlowDocument, id: Id) => (document.places[id] as Level).plan!;
@@ -62,7 +63,7 @@ const sorted = (value: unknown): unknown =>
       : value;
 
 describe('merging two versions', () => {
-  it('comes to what the edits of two people come to, where these fit together', () => {
+  long('comes to what the edits of two people come to, where these fit together', () => {
     const seen = { fitting: 0, conflicts: 0 };
     const moves = ['moves a level', 'moves it elsewhere'];
     for (const [one, mine] of Object.entries(edits))

@@ -15,10 +15,11 @@ import type { FlowDocument } from '../src/document/types.ts';
 import { prepare } from '../src/play/flow.ts';
 import { essence, seed } from './support/compare.ts';
 import { demo, flowOf, smallDemo, threeLamps } from './support/flows.ts';
+import { long } from './support/everyday.ts';
 
 describe('packed exploration', () => {
   for (const name of ['lamplighters-round', 'lamplighters-round-with-faults', 'ferry-rooms']) {
-    it(`agrees on ${name}`, () => {
+    (name === 'ferry-rooms' ? it : long)(`agrees on ${name}`, () => {
       const document = smallDemo(name);
       const plain = check(document, { explorer: explore });
       expect(plain.complete).to.equal(true);

@@ -17,6 +17,7 @@ import { apply } from '../src/document/patch.ts';
 import { seed } from './support/compare.ts';
 import { demo } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
+import { randoms } from './support/everyday.ts';
 
 const flows = ['lamplighters-round', 'lamplighters-round-with-faults', 'ferry-rooms', 'night-market'].map(demo);
 const template = '<title>%title%</title><script type="application/json">%game%</script>';
@@ -51,7 +52,7 @@ describe('a page to play', () => {
     for (const document of flows) expect(holds(document)).to.be.greaterThan(20);
     fc.assert(
       fc.property(randomFlow, (document) => void holds(document)),
-      { numRuns: 100, seed }
+      { numRuns: randoms(100), seed }
     );
   });
 

@@ -18,6 +18,7 @@ import { flowOf } from './support/flows.ts';
 import { usualMovement, type Drawn } from '../src/plan/types.ts';
 import { seed } from './support/compare.ts';
 import { acts, randomPlan } from './support/random-plan.ts';
+import { randoms } from './support/everyday.ts';
 
 /** What has been taken, piece by piece, and what has been touched. */
 type Had = Record<string, number>;
@@ -223,7 +224,7 @@ describe('a plan', () => {
             if (last.graph.earlier) taken++;
           }
         }),
-        { numRuns: 300, seed }
+        { numRuns: randoms(300), seed }
       );
       expect(taken).to.be.greaterThan(edits * 0.8);
     }).timeout(60 * 60_000);
@@ -458,8 +459,8 @@ describe('a level with a plan', () => {
             expect(apply(next, inverse)).to.deep.equal(document);
           }
       }),
-      { numRuns: 150, seed }
+      { numRuns: randoms(150), seed }
     );
-    expect(spotted).to.be.greaterThan(40);
+    expect(spotted).to.be.greaterThan(randoms(40));
   }).timeout(60 * 60_000);
 });

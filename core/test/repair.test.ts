@@ -13,6 +13,7 @@ import type { FlowDocument } from '../src/document/types.ts';
 import { repairsOf } from '../src/repair/repairs.ts';
 import { demo, flowOf, smallDemo, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
+import { long } from './support/everyday.ts';
 
 const faults = demo('lamplighters-round-with-faults');
 /** Code that is written for one document serves the next, which differs in little. */
@@ -28,7 +29,7 @@ describe('repairs', () => {
     expect(Object.keys(severities).filter((name) => !found.has(name as CheckName))).to.deep.equal([]);
   });
 
-  it('mend every fault of the demo, one after another, until nothing fails', function () {
+  long('mend every fault of the demo, one after another, until nothing fails', function () {
     this.timeout(300_000);
     let document = smallDemo('lamplighters-round-with-faults');
     /** A repair may lay bare another finding; the same one is mended at most twice. */
@@ -172,7 +173,7 @@ describe('repairs', () => {
       if (verdict.outcome !== 'fails') expect(repairsOf(flowOf(threeLamps), verdict)).to.deep.equal([]);
   });
 
-  it('keep every document readable, and are taken back', () => {
+  long('keep every document readable, and are taken back', () => {
     const documents = readdirSync(join(__dirname, '../../demo')).map((file) => demo(basename(file, '.crow.json')));
     const hold = (document: FlowDocument, limit?: number) => {
       for (const verdict of check(document, { memory, ...(limit && { limit }) }).checks.filter(

@@ -19,6 +19,7 @@ import { act, beginTrial, choicesOf, playSteps } from '../src/trial/trial.ts';
 import { seed } from './support/compare.ts';
 import { demo, flowOf, threeLamps } from './support/flows.ts';
 import { randomFlow } from './support/random-flow.ts';
+import { randoms } from './support/everyday.ts';
 
 const lamps = flowOf(threeLamps);
 const flows = [lamps, demo('ferry-rooms'), demo('night-market')];
@@ -103,7 +104,7 @@ describe('trees of conditions', () => {
       }
     };
     [...flows, demo('lamplighters-round')].forEach(holds);
-    fc.assert(fc.property(randomFlow, holds), { numRuns: 200, seed });
+    fc.assert(fc.property(randomFlow, holds), { numRuns: randoms(200), seed });
     expect(held).to.be.greaterThan(2000);
   });
 });

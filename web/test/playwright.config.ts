@@ -1,9 +1,13 @@
 import { defineConfig } from '@playwright/test';
+import everyday from './everyday.json' with { type: 'json' };
 
 // The products are started by scripts/test.mjs, which says where they are; as many workers share them.
+const endsWith = (title: string) => new RegExp(`${title.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}$`);
+
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
+  ...(process.env.CROW_LANE_EVERYDAY && { grep: Object.values(everyday).flat().map(endsWith) }),
   outputDir: '../test-results',
   timeout: 90_000,
   // recovery runs beside, and other work may: what usually takes a second may take many

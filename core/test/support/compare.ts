@@ -10,13 +10,14 @@ import { withoutRoute } from '../../src/check/verdict.ts';
 import { verdictKey, type Report } from '../../src/report/report.ts';
 import type { FlowDocument } from '../../src/document/types.ts';
 import { prepare } from '../../src/play/flow.ts';
+import { randoms } from './everyday.ts';
 
 /** How many random documents are compared: as many in each run, more in a campaign (CONTRIBUTING.md). */
-export const documents = Number(process.env.CROW_LANE_DOCUMENTS ?? 2000);
+export const documents = Number(process.env.CROW_LANE_DOCUMENTS ?? randoms(2000));
 /** The same documents each time, so that a run is as long as the last, and finds what it found; another seed by hand. */
 export const seed = Number(process.env.CROW_LANE_SEED ?? 20261123);
 /** The numbers of what was looked at are known for the usual documents only. */
-export const usual = !process.env.CROW_LANE_DOCUMENTS && !process.env.CROW_LANE_SEED;
+export const usual = documents === 2000 && !process.env.CROW_LANE_SEED;
 export const limit = 400;
 /** So many results of events are looked at plainly: one document with chains of draws took longer than all others. */
 const mostResults = 8_000;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import { families, findings, markOf, placeOf, threeAnswers, type Answer, type Family } from '@crow-lane/core/report/answers';
   import type { VerdictChange } from '@crow-lane/core/report/compare';
   import { decides, verdictKey, type Verdict } from '@crow-lane/core/report/report';
@@ -14,6 +15,7 @@
 
   /** Can every level be completed, is every place reached, can the player get stuck: with the evidence and the fixes. */
   const { flow, checks, causes } = flowContext();
+  onMount(() => causes.show());
   const report = $derived(checks.report);
   const three = $derived(report && threeAnswers(report));
   const answers = $derived(

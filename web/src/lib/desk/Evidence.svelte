@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import { suspicions, type Verdict } from '@crow-lane/core/report/report';
   import { placeOf } from '@crow-lane/core/report/answers';
   import FixLine from '$lib/parts/FixLine.svelte';
@@ -9,6 +10,7 @@
   /** A failing verdict: what, why, and, where there is one, the route to it. */
   let { verdict }: { verdict: Verdict } = $props();
   const { flow, view, checks, causes } = flowContext();
+  onMount(() => causes.show());
   const cause = $derived(causes.causes.find((each) => each.verdict === verdict));
   const because = $derived(cause ? undefined : causes.causes.find(({ follows }) => follows.includes(verdict))?.verdict);
 

@@ -5,8 +5,15 @@ import { Memory } from '@crow-lane/core/check/memory';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { verdictKey, type Report } from '@crow-lane/core/report/report';
 
-/** A report of what fails, without routes; or that what has been left of it is tried too, or given up. */
-export type CausesRequest = { id: number; document: FlowDocument; report: Report } | { id: number; then: 'go on' | 'give up' };
+/** So many states are looked at, and milliseconds spent, before the rest waits until it is asked for. */
+export interface Budget {
+  states: number;
+  time: number;
+}
+/** A report of what fails, without routes; or that more of it is tried, or it is given up. */
+export type CausesRequest = { id: number } & (
+  { ask: 'causes'; document: FlowDocument; report: Report; most: Budget } | { ask: 'more'; most: Budget } | { ask: 'nothing' }
+);
 
 /** A cause by the keys of findings. */
 export interface ToldCause {
@@ -36,28 +43,34 @@ const tell = (id: number, causes: Cause[], trying: boolean) =>
 const often = 400;
 /** For so long, in milliseconds, nothing that is asked is heard. */
 const turn = 40;
-/** So many states, and milliseconds, are spent before the rest waits until it is asked for. */
-const budget = { states: 1_500_000, time: 60_000 };
-
 /** The code that was written for earlier fixes is that of most later ones. */
 const memory = new Memory();
-let now: { id: number; run: ReturnType<typeof tryCauses> } | undefined;
+let now: Trying | undefined;
+
+interface Trying {
+  id: number;
+  run: ReturnType<typeof tryCauses>;
+  most: Budget;
+  /** Whether it goes on, or has spent what it may. */
+  goes: boolean;
+}
 
 self.onmessage = ({ data }: MessageEvent<CausesRequest>) => {
   const { id } = data;
-  if ('document' in data) {
-    const { document, report } = data;
+  if (data.ask === 'causes') {
+    const { document, report, most } = data;
     tell(id, causesOf(document, report), true);
-    now = { id, run: tryCauses(document, report, { memory }) };
-    void proceed(now, budget);
+    now = { id, run: tryCauses(document, report, { memory }), most, goes: false };
   } else if (now?.id !== id) return;
-  else if (data.then === 'go on') void proceed(now, { states: Infinity, time: Infinity });
+  else if (data.ask === 'more') now.most = data.most;
   else now = undefined;
+  if (now && !now.goes) void proceed(now);
 };
 
 /** Tries until all is tried, the budget is spent, or something else is asked. */
-async function proceed(mine: NonNullable<typeof now>, most: typeof budget): Promise<void> {
+async function proceed(mine: Trying): Promise<void> {
   const { id, run } = mine;
+  mine.goes = true;
   const began = performance.now();
   let [said, heard] = [began, began];
   for (;;) {
@@ -67,7 +80,10 @@ async function proceed(mine: NonNullable<typeof now>, most: typeof budget): Prom
       return tell(id, value, false);
     }
     const time = performance.now();
-    if (value.states > most.states || time - began > most.time) return tell(id, value.causes, false);
+    if (value.states > mine.most.states || time - began > mine.most.time) {
+      mine.goes = false;
+      return tell(id, value.causes, false);
+    }
     if (time - said >= often) {
       said = time;
       tell(id, value.causes, true);

@@ -5,7 +5,7 @@ import type { Change } from '@crow-lane/core/document/patch';
 import type { FlowDocument } from '@crow-lane/core/document/types';
 import { repairsOf } from '@crow-lane/core/repair/repairs';
 import { decides, verdictKey, type Report, type Verdict } from '@crow-lane/core/report/report';
-import type { CausesAnswer, CausesRequest, ToldCause } from './causes.worker.ts';
+import type { Budget, CausesAnswer, CausesRequest, ToldCause } from './causes.worker.ts';
 
 /** What explains other findings, or stands for itself. */
 export interface ShownCause {
@@ -17,6 +17,13 @@ export interface ShownCause {
 /** A flow of more states than this is large: its worker is not kept for the next one. */
 const large = 200_000;
 
+/** What trying may cost where nothing shows what comes of it, where something does, and where all is asked for. */
+const budgets: Record<'few' | 'many' | 'all', Budget> = {
+  few: { states: 250_000, time: 10_000 },
+  many: { states: 1_500_000, time: 60_000 },
+  all: { states: Infinity, time: Infinity }
+};
+
 export class LiveCauses {
   trying = $state(false);
   private told: ToldCause[] = $state.raw([]);
@@ -25,6 +32,8 @@ export class LiveCauses {
   private worker: Worker | undefined;
   private soon: ReturnType<typeof setTimeout> | undefined;
   private id = 0;
+  /** How many parts of the page show what comes of trying. */
+  private shows = 0;
 
   /** In the order of the list; as long as nothing is known each finding stands for itself. */
   readonly causes: ShownCause[] = $derived.by(() => {
@@ -59,15 +68,27 @@ export class LiveCauses {
 
   /** Tries what the budget has left out. */
   goOn(): void {
+    this.more(budgets.all);
+  }
+
+  /** More is tried as long as something shows what comes of it; gives what says that it no longer does. */
+  show(): () => void {
+    if (this.shows++ === 0 && (this.trying || this.untried)) this.more(budgets.many);
+    return () => void this.shows--;
+  }
+
+  private more(most: Budget): void {
+    if (!this.worker || !this.report) return;
     this.trying = true;
-    this.ask({ id: this.id, then: 'go on' });
+    this.ask({ id: this.id, ask: 'more', most });
   }
 
   private start(document: FlowDocument, report: Report): void {
     this.trying = true;
     this.worker ??= this.newWorker();
     const failing = report.checks.filter(({ outcome }) => outcome === 'fails').map(withoutRoute);
-    this.ask({ id: ++this.id, document, report: { ...report, checks: failing, arrivals: {} } });
+    const most = this.shows > 0 ? budgets.many : budgets.few;
+    this.ask({ id: ++this.id, ask: 'causes', document, report: { ...report, checks: failing, arrivals: {} }, most });
   }
 
   private newWorker(): Worker {
@@ -89,7 +110,7 @@ export class LiveCauses {
 
   private giveUp(): void {
     clearTimeout(this.soon);
-    if (this.trying) this.ask({ id: this.id, then: 'give up' });
+    if (this.trying) this.ask({ id: this.id, ask: 'nothing' });
     this.id++;
     this.trying = false;
   }

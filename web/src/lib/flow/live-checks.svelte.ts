@@ -15,9 +15,6 @@ export class LiveChecks {
   states = $state(0);
   failed: string | undefined = $state(undefined);
 
-  /** How long the last check took. */
-  seconds = 0;
-  private began = 0;
   /** Of the check that the report is of; 0 before there was one here. */
   private reported = 0;
   private waiting: { check: string; subject: string; give: (route: Step[]) => void }[] = [];
@@ -32,7 +29,6 @@ export class LiveChecks {
     this.worker ??= this.start();
     this.document = document;
     this.renewing = true;
-    this.began = performance.now();
     this.failed = undefined;
     const id = ++this.id;
     // to copy a large document takes a while: not in the moment in which it is changed
@@ -85,7 +81,6 @@ export class LiveChecks {
         this.reported = data.id;
         this.report = data.report;
         this.of = this.document;
-        this.seconds = (performance.now() - this.began) / 1000;
         // what was asked of an earlier report, before there was one of here
         if (first) for (const { check, subject } of this.waiting) this.askRoute(check, subject);
       }

@@ -57,6 +57,8 @@
   const hasDesk = $derived(
     shows === 'lane' || (shows === 'levels' && (view.selected !== undefined || view.history || view.shown !== undefined))
   );
+  /** A flow of more states than this takes a while to check: the server does so too, for who opens it next. */
+  const large = 50_000;
   const runs = new LiveRuns();
   const session = new Session();
   setFlowContext({ flow, checks, causes, view, session, runs });
@@ -106,8 +108,7 @@
     const [revision, summary] = [flow.revision, summaryOf(of, report)];
     const later = setTimeout(() => {
       if (flow.mayEdit) void sendVerdict(flow.id, revision, summary).catch(() => {});
-      // who opens a large flow next sees its verdicts at once
-      if (checks.seconds > 1) void sendCheck(flow.id, revision).catch(() => {});
+      if (report.states > large) void sendCheck(flow.id, revision).catch(() => {});
     }, 400);
     return () => clearTimeout(later);
   });

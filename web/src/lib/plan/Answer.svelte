@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import type { Cell, Id, Plan } from '@crow-lane/core/document/types';
   import type { Reach } from '@crow-lane/core/plan/reach';
   import { placeOf } from '@crow-lane/core/report/answers';
@@ -18,6 +19,7 @@
     onmark
   }: { id: Id; plan: Plan; cell: Cell; reach: Reach | undefined; onmark: (cells: Cell[]) => void } = $props();
   const { flow, causes } = flowContext();
+  onMount(() => causes.show());
 
   const isHere = (verdict: Verdict) =>
     placeOf(flow.document, verdict) === id && (decides(verdict) || verdict.check === 'too-close');

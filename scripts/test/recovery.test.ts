@@ -5,6 +5,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
+import { long } from '../../core/test/support/everyday.ts';
 
 const root = join(__dirname, '../..');
 const document = { format: 'crow-lane', version: 1, name: 'Zero', start: 'a', places: { a: { name: 'A', kind: 'menu' } } };
@@ -221,7 +222,7 @@ describe('npm start', () => {
     taken.close();
   }).timeout(240_000);
 
-  it('leaves nothing running when it is stopped before it is ready', async () => {
+  long('leaves nothing running when it is stopped before it is ready', async () => {
     for (const wait of [150, 500, 1200]) {
       const child = spawn(process.execPath, ['scripts/start.mjs'], { cwd: root, env: environment({}), stdio: 'ignore' });
       await new Promise((done) => setTimeout(done, wait));

@@ -105,7 +105,7 @@ describe('trees of conditions', () => {
     };
     [...flows, demo('lamplighters-round')].forEach(holds);
     fc.assert(fc.property(randomFlow, holds), { numRuns: randoms(200), seed });
-    expect(held).to.be.greaterThan(2000);
+    expect(held).to.be.greaterThan(randoms(2000, 1500));
   });
 });
 

@@ -151,7 +151,7 @@ describe('npm start', () => {
     expect(await gone).to.equal(0);
   });
 
-  it('writes a backup while it runs and while it does not, and restores it with the history', async () => {
+  long('writes a backup while it runs and while it does not, and restores it with the history', async () => {
     const { child, url } = await start();
     const id = await create(url);
     const ended = new Promise((done) => child.once('exit', done));

@@ -16,7 +16,7 @@ import { needModules, needPackages } from './lib/system.mjs';
 /** Parts to run; what follows a "--" goes to the runner of the browser tests. */
 const [asked, named] = [process.argv.slice(2), []];
 if (asked.includes('--')) named.push(...asked.splice(asked.indexOf('--')).slice(1));
-const everyday = asked.length === 0;
+const everyday = asked.length + named.length === 0;
 if (asked.includes('--all')) asked.length = 0;
 // heard by the tests themselves
 if (everyday) process.env.CROW_LANE_EVERYDAY = '1';

@@ -1,9 +1,9 @@
 import { defineConfig } from '@playwright/test';
 import everyday from './everyday.json' with { type: 'json' };
 
-// The products are started by scripts/test.mjs, which says where they are; as many workers share them.
 const endsWith = (title: string) => new RegExp(`${title.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}$`);
 
+// The products are started by scripts/test.mjs, which says where they are; as many workers share them.
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
